@@ -1,0 +1,7 @@
+//! Colours as sRGB bytes, their difference as people see it, and how pigments mix.
+
+mod hex;
+mod mixing;
+
+pub use hex::{Colour, ColourError, difference};
+pub use mixing::{Pigment, mix};

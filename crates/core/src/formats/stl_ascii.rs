@@ -1,0 +1,143 @@
+//! Text STL: one or several `solid … endsolid` blocks.
+
+use super::stl_read::{Soup, StlError, StlKind, usable};
+
+/// Whether the bytes begin, after white space, with the word `solid` and go on as printable text.
+pub(super) fn looks_like_text(bytes: &[u8]) -> bool {
+    let start = bytes.iter().position(|b| !b.is_ascii_whitespace());
+    let Some(start) = start else { return true };
+    let head = &bytes[start..bytes.len().min(start + 256)];
+    head.len() >= 5
+        && head[..5].eq_ignore_ascii_case(b"solid")
+        && !head.iter().any(|b| *b < 9 || (*b > 13 && *b < 32))
+}
+
+/// Words of the text with the line each stands on; white space is spaces, tabs and any line end.
+struct Words<'a> {
+    bytes: &'a [u8],
+    at: usize,
+    line: u64,
+}
+
+impl<'a> Words<'a> {
+    fn next(&mut self) -> Option<&'a [u8]> {
+        while let Some(b) = self.bytes.get(self.at).filter(|b| b.is_ascii_whitespace()) {
+            self.line += u64::from(*b == b'\n');
+            self.at += 1;
+        }
+        let start = self.at;
+        while self
+            .bytes
+            .get(self.at)
+            .is_some_and(|b| !b.is_ascii_whitespace())
+        {
+            self.at += 1;
+        }
+        (self.at > start).then(|| &self.bytes[start..self.at])
+    }
+
+    fn rest_of_line(&mut self) -> &'a [u8] {
+        let start = self.at;
+        while self.bytes.get(self.at).is_some_and(|b| *b != b'\n') {
+            self.at += 1;
+        }
+        self.bytes[start..self.at].trim_ascii()
+    }
+
+    fn expect(&mut self, word: &[u8], what: &'static str) -> Result<(), StlError> {
+        match self.next() {
+            Some(w) if w.eq_ignore_ascii_case(word) => Ok(()),
+            _ => Err(self.bad(what)),
+        }
+    }
+
+    fn number(&mut self) -> Result<f32, StlError> {
+        self.next()
+            .and_then(|w| std::str::from_utf8(w).ok())
+            .and_then(|w| w.parse().ok())
+            .ok_or_else(|| self.bad("a number was expected"))
+    }
+
+    fn bad(&self, what: &'static str) -> StlError {
+        StlError::BadLine {
+            line: self.line,
+            what,
+        }
+    }
+}
+
+/// The facets of text STL. Normals in the file are not used: the order of the corners says what is outside.
+pub(super) fn read(bytes: &[u8]) -> Result<Soup, StlError> {
+    let mut words = Words {
+        bytes,
+        at: 0,
+        line: 1,
+    };
+    let mut corners = Vec::new();
+    let mut solids: Vec<(String, u32)> = Vec::new();
+    while let Some(word) = words.next() {
+        if !word.eq_ignore_ascii_case(b"solid") {
+            return Err(if solids.is_empty() {
+                StlError::NotStl
+            } else {
+                words.bad("`solid` was expected")
+            });
+        }
+        let name = String::from_utf8_lossy(words.rest_of_line()).into_owned();
+        solids.push((name, corners.len() as u32));
+        loop {
+            match words.next() {
+                Some(w) if w.eq_ignore_ascii_case(b"facet") => {
+                    corners.push(facet(&mut words, corners.len())?);
+                }
+                Some(w) if w.eq_ignore_ascii_case(b"endsolid") => {
+                    words.rest_of_line();
+                    break;
+                }
+                None => {
+                    return Err(words.bad("the text ends before `endsolid`"));
+                }
+                Some(_) => return Err(words.bad("`facet` or `endsolid` was expected")),
+            }
+        }
+    }
+    if corners.is_empty() {
+        return Err(if solids.is_empty() {
+            StlError::Empty
+        } else {
+            StlError::NoFacets
+        });
+    }
+    Ok(Soup {
+        kind: StlKind::Ascii,
+        corners,
+        solids,
+    })
+}
+
+fn facet(words: &mut Words<'_>, index: usize) -> Result<[[f32; 3]; 3], StlError> {
+    words.expect(b"normal", "`normal` was expected")?;
+    for _ in 0..3 {
+        words
+            .next()
+            .ok_or_else(|| words.bad("the text ends inside a facet"))?;
+    }
+    words.expect(b"outer", "`outer loop` was expected")?;
+    words.expect(b"loop", "`outer loop` was expected")?;
+    let mut corners = [[0f32; 3]; 3];
+    for corner in &mut corners {
+        words.expect(b"vertex", "`vertex` was expected")?;
+        for value in corner.iter_mut() {
+            *value = words.number()?;
+        }
+    }
+    words.expect(b"endloop", "`endloop` was expected")?;
+    words.expect(b"endfacet", "`endfacet` was expected")?;
+    if corners.iter().all(usable) {
+        Ok(corners)
+    } else {
+        Err(StlError::BadCorner {
+            facet: index as u64 + 1,
+        })
+    }
+}

@@ -1,0 +1,16 @@
+//! A job: models, regions, slots and printer, as a fold of edits.
+//!
+//! Edits are the source of truth. [`Job::apply`] is the only thing that changes a job, [`History`] keeps the edits in
+//! order, and the same JSON is the undo log, the recipe and the input of the command line.
+
+mod apply;
+mod bodies;
+mod edit;
+mod history;
+mod recipe;
+mod state;
+
+pub use edit::Edit;
+pub use history::{History, Models};
+pub use recipe::{Recipe, RecipeModel};
+pub use state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, Region};

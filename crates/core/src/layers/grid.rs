@@ -1,0 +1,89 @@
+//! The heights of the layers and the square grid laid over them.
+
+use crate::mesh::Bounds;
+
+/// Heights of all layers, in mm above the bed.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LayerHeights {
+    /// Bottom and top of every layer.
+    pub spans: Vec<(f64, f64)>,
+}
+
+impl LayerHeights {
+    /// The layers of a print `height_mm` tall. A layer whose middle is above the top is not printed.
+    pub fn new(height_mm: f64, first_mm: f64, layer_mm: f64) -> LayerHeights {
+        let mut spans = Vec::new();
+        // Heights are multiples of the layer, not running sums, so that rounding does not build up.
+        for index in 0u32.. {
+            let low = if index == 0 {
+                0.0
+            } else {
+                first_mm + f64::from(index - 1) * layer_mm
+            };
+            let high = first_mm + f64::from(index) * layer_mm;
+            if 0.5 * (low + high) >= height_mm {
+                break;
+            }
+            spans.push((low, high));
+        }
+        LayerHeights { spans }
+    }
+
+    /// Height at which a layer is cut: its middle.
+    pub fn middle(&self, layer: usize) -> f64 {
+        let (low, high) = self.spans[layer];
+        0.5 * (low + high)
+    }
+
+    /// The layers whose middle lies in `low < z ≤ high`.
+    pub fn cut_by(&self, low: f64, high: f64) -> std::ops::Range<usize> {
+        let below = |z: f64| self.spans.partition_point(|(a, b)| 0.5 * (a + b) <= z);
+        below(low)..below(high)
+    }
+}
+
+/// A square grid over the footprint of a print.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PrintGrid {
+    /// Lower left corner in mm.
+    pub origin: [f64; 2],
+    /// Side of a cell in mm.
+    pub step_mm: f64,
+    /// Cells in x and y.
+    pub cells: [usize; 2],
+}
+
+/// Most cells in one layer: beyond this the cells grow, so that a wide plate costs memory no one has.
+const MOST_CELLS: f64 = 1.2e6;
+
+impl PrintGrid {
+    /// A grid of half a line's width over the bounds, coarser if that would be more than 1.2 million cells.
+    pub fn over(bounds: &Bounds, line_width_mm: f64) -> PrintGrid {
+        let size = bounds.size();
+        let step = (0.5 * line_width_mm).max((size[0] * size[1] / MOST_CELLS).sqrt());
+        Self::with_step(bounds, step)
+    }
+
+    /// A grid of the given step over the bounds, with one spare cell all round.
+    pub fn with_step(bounds: &Bounds, step_mm: f64) -> PrintGrid {
+        let size = bounds.size();
+        PrintGrid {
+            origin: [bounds.min[0] - step_mm, bounds.min[1] - step_mm],
+            step_mm,
+            cells: [0, 1].map(|i| (size[i] / step_mm).ceil() as usize + 3),
+        }
+    }
+
+    /// Middle of a cell in mm.
+    pub fn centre(&self, x: usize, y: usize) -> [f64; 2] {
+        [
+            self.origin[0] + (x as f64 + 0.5) * self.step_mm,
+            self.origin[1] + (y as f64 + 0.5) * self.step_mm,
+        ]
+    }
+
+    /// Area of a cell in mm².
+    pub fn cell_mm2(&self) -> f64 {
+        self.step_mm * self.step_mm
+    }
+}

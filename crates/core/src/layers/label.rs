@@ -1,0 +1,95 @@
+//! From nearest facets to regions: the second half of the ownership rule, run after every edit.
+
+use super::survey::Survey;
+use rayon::prelude::*;
+
+/// Which region claims what. Regions are numbered from 0 here.
+pub struct Claims<'a> {
+    /// For each body, the region of each facet of its mesh; `None` means the body's own.
+    pub facet_region: Vec<&'a [Option<u16>]>,
+    /// For each body, its own region.
+    pub own: Vec<u16>,
+    /// Soak depth of each region in mm.
+    pub soak_mm: Vec<f64>,
+}
+
+/// What one region takes of one layer.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct RegionShare {
+    /// Area in mm².
+    pub area_mm2: f64,
+    /// Of that, printed solid, in mm².
+    pub solid_mm2: f64,
+}
+
+/// One layer divided among the regions.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LayerShare {
+    /// Bottom of the layer, mm.
+    pub z0_mm: f64,
+    /// Top of the layer, mm.
+    pub z1_mm: f64,
+    /// One entry per region, in region order. The areas sum to the layer's.
+    pub regions: Vec<RegionShare>,
+}
+
+/// Divides every layer among the regions.
+///
+/// A cell goes to its nearest facet's region as far as that region soaks, and to the body's own region beyond; a cell
+/// on the end of the soak is shared. Soak depths beyond the survey's reach are cut off there.
+pub fn label(survey: &Survey, claims: &Claims<'_>) -> Vec<LayerShare> {
+    let count = claims.soak_mm.len();
+    survey
+        .layers
+        .par_iter()
+        .zip(&survey.heights.spans)
+        .map(|(bodies, (z0, z1))| {
+            let mut regions = vec![RegionShare::default(); count];
+            for body in bodies {
+                let own = claims.own[body.body as usize];
+                let of_facet = claims.facet_region[body.body as usize];
+                let mut rest = RegionShare {
+                    area_mm2: body.core_mm2,
+                    solid_mm2: body.core_solid_mm2,
+                };
+                for cell in &body.cells {
+                    let (area, solid) = (f64::from(cell.area_mm2), f64::from(cell.solid_mm2));
+                    let region = of_facet[cell.facet as usize].unwrap_or(own);
+                    let share = if region == own {
+                        1.0
+                    } else {
+                        soaked(
+                            claims.soak_mm[region as usize],
+                            f64::from(cell.distance_mm),
+                            f64::from(cell.spread_mm),
+                        )
+                    };
+                    let r = &mut regions[region as usize];
+                    r.area_mm2 += share * area;
+                    r.solid_mm2 += share * solid;
+                    rest.area_mm2 += (1.0 - share) * area;
+                    rest.solid_mm2 += (1.0 - share) * solid;
+                }
+                regions[own as usize].area_mm2 += rest.area_mm2;
+                regions[own as usize].solid_mm2 += rest.solid_mm2;
+            }
+            LayerShare {
+                z0_mm: *z0,
+                z1_mm: *z1,
+                regions,
+            }
+        })
+        .collect()
+}
+
+/// Share of a cell that lies within the soak depth, from the distance at its middle and the spread across it.
+pub(super) fn soaked(soak_mm: f64, distance_mm: f64, spread_mm: f64) -> f64 {
+    // Under a flat top the distance is the same all over the cell: a whole number of layers must not be lost to
+    // rounding in the last digit.
+    const SLACK_MM: f64 = 1e-4;
+    let left = soak_mm - distance_mm + SLACK_MM;
+    if spread_mm <= SLACK_MM {
+        return f64::from(u8::from(left >= 0.0));
+    }
+    (0.5 + left / spread_mm).clamp(0.0, 1.0)
+}

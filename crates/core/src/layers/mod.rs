@@ -1,0 +1,24 @@
+//! The ownership rule, layer by layer: which region every point of the print belongs to, and how much plastic that
+//! takes.
+//!
+//! Inside the model a point belongs to (1) the part that claims it, higher parts first; (2) in that part, the region
+//! whose surface is nearest, if it is no further than the region's soak depth; else (3) the part's own region. A
+//! layer is cut at its middle.
+//!
+//! The work is in two steps. [`survey`] looks at the shape only: it lays a square grid over every layer and notes for
+//! each cell near the surface how much of it is inside, how much is printed solid, and which facet is nearest. It
+//! does not know about regions, so no recolouring ever repeats it. [`label`] then reads the region of each cell off
+//! its nearest facet; that is what runs after every edit.
+
+mod drawing;
+mod grid;
+mod label;
+mod raster;
+mod section;
+mod survey;
+
+pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
+pub use grid::{LayerHeights, PrintGrid};
+pub use label::{Claims, LayerShare, RegionShare, label};
+pub use section::{Segment, section};
+pub use survey::{Body, Cell, Settings, Stopped, Survey, survey};

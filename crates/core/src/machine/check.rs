@@ -1,0 +1,60 @@
+//! Values of printers and spools that cannot be worked with.
+
+use super::{Printer, Spool};
+use crate::Problem;
+
+fn range(field: &str, value: f64, low: f64, high: f64) -> Result<(), Problem> {
+    if value.is_finite() && (low..=high).contains(&value) {
+        return Ok(());
+    }
+    Err(Problem::new(
+        "value-out-of-range",
+        format!("{value} is outside what {field} can be"),
+        field,
+        format!("Type a value from {low} to {high}."),
+    ))
+}
+
+impl Printer {
+    /// The first value that is outside its range, as a problem that names the field and the range.
+    pub fn check(&self) -> Result<(), Problem> {
+        range("slots", f64::from(self.slots), 1.0, 12.0)?;
+        for (axis, size) in ["x", "y", "z"].iter().zip(self.bed_mm) {
+            range(&format!("bed size {axis}"), size, 10.0, 5000.0)?;
+        }
+        range("nozzle_mm", self.nozzle_mm, 0.1, 3.0)?;
+        range("line_width_mm", self.line_width_mm, 0.1, 5.0)?;
+        range("first_layer_mm", self.first_layer_mm, 0.02, 3.0)?;
+        range("layer_mm", self.layer_mm, 0.02, 3.0)?;
+        range("walls", f64::from(self.walls), 0.0, 50.0)?;
+        range("top_skins", f64::from(self.top_skins), 0.0, 100.0)?;
+        range("bottom_skins", f64::from(self.bottom_skins), 0.0, 100.0)?;
+        range("infill", self.infill, 0.0, 1.0)?;
+        range("wall_speed_mm_s", self.wall_speed_mm_s, 1.0, 2000.0)?;
+        range("infill_speed_mm_s", self.infill_speed_mm_s, 1.0, 2000.0)?;
+        range("layer_change_s", self.layer_change_s, 0.0, 600.0)?;
+        range("swap_s", self.swap_s, 0.0, 3600.0)?;
+        range("purge_mm3_s", self.purge_mm3_s, 0.1, 500.0)?;
+        range("melt volume_mm3", self.melt.volume_mm3, 1.0, 2000.0)?;
+        range("melt tanks", f64::from(self.melt.tanks), 1.0, 50.0)?;
+        range("tolerance", self.tolerance, 0.1, 50.0)
+    }
+}
+
+impl Spool {
+    /// The first value that is outside its range, as a problem that names the field and the range.
+    pub fn check(&self) -> Result<(), Problem> {
+        if self.id.trim().is_empty() || self.name.trim().is_empty() {
+            return Err(Problem::new(
+                "name-empty",
+                "A spool needs a name",
+                "name",
+                "Type a name.",
+            ));
+        }
+        range("density_g_cm3", self.density_g_cm3, 0.5, 10.0)?;
+        range("price_per_kg", self.price_per_kg, 0.0, 100_000.0)?;
+        range("left_g", self.left_g, 0.0, 100_000.0)?;
+        range("tinting", self.tinting, 0.01, 100.0)
+    }
+}

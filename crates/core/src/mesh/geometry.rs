@@ -1,0 +1,147 @@
+//! Small vector arithmetic on `[f64; 3]`, in mm.
+
+/// Component-wise a − b.
+pub fn sub(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
+    [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
+}
+
+/// Scalar product.
+pub fn dot(a: [f64; 3], b: [f64; 3]) -> f64 {
+    a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+}
+
+/// Vector product, right-handed.
+pub fn cross(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
+    [
+        a[1] * b[2] - a[2] * b[1],
+        a[2] * b[0] - a[0] * b[2],
+        a[0] * b[1] - a[1] * b[0],
+    ]
+}
+
+/// Euclidean length.
+pub fn length(a: [f64; 3]) -> f64 {
+    dot(a, a).sqrt()
+}
+
+/// The vector at length 1, or `None` if it has no direction.
+pub fn normalised(a: [f64; 3]) -> Option<[f64; 3]> {
+    let l = length(a);
+    (l > 0.0 && l.is_finite()).then(|| a.map(|c| c / l))
+}
+
+/// Outward unit normal of a counter-clockwise facet, or `None` if the facet has no area.
+pub fn facet_normal(corners: &[[f64; 3]; 3]) -> Option<[f64; 3]> {
+    let [a, b, c] = *corners;
+    normalised(cross(sub(b, a), sub(c, a)))
+}
+
+/// Area of a facet in mm².
+pub fn facet_area(corners: &[[f64; 3]; 3]) -> f64 {
+    let [a, b, c] = *corners;
+    0.5 * length(cross(sub(b, a), sub(c, a)))
+}
+
+/// An axis-aligned box in mm. Empty bounds have `min` above `max`.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Bounds {
+    /// Lowest corner.
+    pub min: [f64; 3],
+    /// Highest corner.
+    pub max: [f64; 3],
+}
+
+impl Bounds {
+    /// Bounds around nothing.
+    pub const EMPTY: Bounds = Bounds {
+        min: [f64::INFINITY; 3],
+        max: [f64::NEG_INFINITY; 3],
+    };
+
+    /// The smallest box around the points.
+    pub fn of(points: impl Iterator<Item = [f64; 3]>) -> Bounds {
+        points.fold(Bounds::EMPTY, |mut b, p| {
+            b.add(p);
+            b
+        })
+    }
+
+    /// Grows to hold the point.
+    pub fn add(&mut self, p: [f64; 3]) {
+        for i in 0..3 {
+            self.min[i] = self.min[i].min(p[i]);
+            self.max[i] = self.max[i].max(p[i]);
+        }
+    }
+
+    /// Grows to hold another box.
+    pub fn join(&mut self, other: &Bounds) {
+        for i in 0..3 {
+            self.min[i] = self.min[i].min(other.min[i]);
+            self.max[i] = self.max[i].max(other.max[i]);
+        }
+    }
+
+    /// Edge lengths; zero for empty bounds.
+    pub fn size(&self) -> [f64; 3] {
+        [0, 1, 2].map(|i| (self.max[i] - self.min[i]).max(0.0))
+    }
+
+    /// Middle of the box; the origin for empty bounds.
+    pub fn centre(&self) -> [f64; 3] {
+        if self.min[0] > self.max[0] {
+            return [0.0; 3];
+        }
+        [0, 1, 2].map(|i| 0.5 * (self.min[i] + self.max[i]))
+    }
+
+    /// Whether `inner` lies within this box, borders included.
+    pub fn holds(&self, inner: &Bounds) -> bool {
+        (0..3).all(|i| self.min[i] <= inner.min[i] && inner.max[i] <= self.max[i])
+    }
+}
+
+/// The point of a triangle nearest to `p`.
+///
+/// # Source
+/// Ericson, Real-Time Collision Detection, 2005, section 5.1.5 (Voronoi regions of a triangle).
+#[inline]
+pub fn closest_point(p: [f64; 3], triangle: &[[f64; 3]; 3]) -> [f64; 3] {
+    let [a, b, c] = *triangle;
+    let (ab, ac, ap) = (sub(b, a), sub(c, a), sub(p, a));
+    let (d1, d2) = (dot(ab, ap), dot(ac, ap));
+    if d1 <= 0.0 && d2 <= 0.0 {
+        return a;
+    }
+    let bp = sub(p, b);
+    let (d3, d4) = (dot(ab, bp), dot(ac, bp));
+    if d3 >= 0.0 && d4 <= d3 {
+        return b;
+    }
+    let along =
+        |from: [f64; 3], to: [f64; 3], t: f64| [0, 1, 2].map(|i| from[i] + t * (to[i] - from[i]));
+    let vc = d1 * d4 - d3 * d2;
+    if vc <= 0.0 && d1 >= 0.0 && d3 <= 0.0 && d1 != d3 {
+        return along(a, b, d1 / (d1 - d3));
+    }
+    let cp = sub(p, c);
+    let (d5, d6) = (dot(ab, cp), dot(ac, cp));
+    if d6 >= 0.0 && d5 <= d6 {
+        return c;
+    }
+    let vb = d5 * d2 - d1 * d6;
+    if vb <= 0.0 && d2 >= 0.0 && d6 <= 0.0 && d2 != d6 {
+        return along(a, c, d2 / (d2 - d6));
+    }
+    let va = d3 * d6 - d5 * d4;
+    let (e, f) = (d4 - d3, d5 - d6);
+    if va <= 0.0 && e >= 0.0 && f >= 0.0 && e + f > 0.0 {
+        return along(b, c, e / (e + f));
+    }
+    let whole = va + vb + vc;
+    if whole <= 0.0 {
+        return a;
+    }
+    let (v, w) = (vb / whole, vc / whole);
+    [0, 1, 2].map(|i| a[i] + v * ab[i] + w * ac[i])
+}

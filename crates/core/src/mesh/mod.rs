@@ -1,0 +1,43 @@
+//! Welded facet meshes: adjacency, shells, parts, measures, defects, and search by position.
+
+mod bvh;
+mod defects;
+mod geometry;
+mod open;
+mod parts;
+mod topology;
+mod weld;
+
+pub use bvh::{FacetTree, Nearest};
+pub use defects::{Defect, DefectKind};
+pub use geometry::{
+    Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
+};
+pub use open::OpenMesh;
+pub use parts::{Measures, Part};
+pub use topology::{NO_FACET, Topology};
+pub use weld::weld;
+
+/// Facets over shared vertices, in mm, z up.
+///
+/// Every index in `facets` is below `vertices.len()` and every coordinate is finite: [`weld`] makes it so, and
+/// nothing changes a mesh afterwards.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Mesh {
+    /// Vertex positions in mm.
+    pub vertices: Vec<[f64; 3]>,
+    /// Three vertices per facet, counter-clockwise seen from outside.
+    pub facets: Vec<[u32; 3]>,
+}
+
+impl Mesh {
+    /// The three corner positions of a facet, in mm.
+    pub fn corners(&self, facet: u32) -> [[f64; 3]; 3] {
+        self.facets[facet as usize].map(|v| self.vertices[v as usize])
+    }
+
+    /// The smallest box around all vertices; empty bounds for an empty mesh.
+    pub fn bounds(&self) -> Bounds {
+        Bounds::of(self.vertices.iter().copied())
+    }
+}

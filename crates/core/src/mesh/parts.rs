@@ -1,0 +1,219 @@
+//! Shells (facets joined through edges) and parts (a shell with the cavities inside it).
+
+use super::geometry::{Bounds, cross, dot, facet_area, sub};
+use super::{FacetTree, Mesh, NO_FACET, Topology};
+
+/// Volume, area and size of a set of facets.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Measures {
+    /// Enclosed volume in mm³, positive when the facets face outward. Meaningless for an open shell.
+    pub volume_mm3: f64,
+    /// Surface area in mm².
+    pub area_mm2: f64,
+    /// The box around it, in mm.
+    pub bounds: Bounds,
+}
+
+/// One body of a mesh: an outer shell together with any inside-out shells enclosed in it (its cavities).
+#[derive(Debug, Clone, PartialEq)]
+pub struct Part {
+    /// Number of facets, cavities included.
+    pub facets: u32,
+    /// The part's lowest facet number.
+    pub first_facet: u32,
+    /// Whether every edge has a facet on both sides.
+    pub is_closed: bool,
+    /// Whether the outer shell faces inward.
+    pub is_inside_out: bool,
+    /// Volume (cavities taken off), area and box.
+    pub measures: Measures,
+    /// Parts that lie wholly inside this one, by index.
+    pub encloses: Vec<u32>,
+}
+
+/// The parts of a mesh and the part each facet belongs to. Parts are numbered in order of their lowest facet.
+pub(super) fn find_parts(mesh: &Mesh, topology: &Topology) -> (Vec<Part>, Vec<u32>) {
+    let (shell_of, shell_count) = shells(topology);
+    let mut is_closed = vec![true; shell_count];
+    for (facet, _) in topology.open.iter().chain(&topology.flipped) {
+        is_closed[shell_of[*facet as usize] as usize] = false;
+    }
+    for facet in &topology.collapsed {
+        is_closed[shell_of[*facet as usize] as usize] = false;
+    }
+    let measures = measure(mesh, &shell_of, shell_count);
+    let containers = containers(mesh, &shell_of, &measures, &is_closed);
+
+    // A closed inside-out shell directly within an outward one is a cavity of it.
+    let depth = |s: usize| containers[s].len();
+    let innermost = |s: usize| {
+        containers[s]
+            .iter()
+            .copied()
+            .max_by_key(|c| depth(*c as usize))
+    };
+    let is_cavity = |s: usize| {
+        is_closed[s]
+            && measures[s].volume_mm3 < 0.0
+            && innermost(s).is_some_and(|c| measures[c as usize].volume_mm3 > 0.0)
+    };
+    let body: Vec<u32> = (0..shell_count)
+        .map(|s| {
+            if is_cavity(s) {
+                innermost(s).unwrap_or(s as u32)
+            } else {
+                s as u32
+            }
+        })
+        .collect();
+    let mut number = vec![u32::MAX; shell_count];
+    let mut parts: Vec<Part> = Vec::new();
+    let mut part_of = vec![0u32; mesh.facets.len()];
+    for (facet, shell) in shell_of.iter().enumerate() {
+        let outer = body[*shell as usize] as usize;
+        if number[outer] == u32::MAX {
+            number[outer] = parts.len() as u32;
+            parts.push(Part {
+                facets: 0,
+                first_facet: facet as u32,
+                is_closed: true,
+                is_inside_out: is_closed[outer] && measures[outer].volume_mm3 < 0.0,
+                measures: Measures {
+                    volume_mm3: 0.0,
+                    area_mm2: 0.0,
+                    bounds: Bounds::EMPTY,
+                },
+                encloses: Vec::new(),
+            });
+        }
+        parts[number[outer] as usize].facets += 1;
+        part_of[facet] = number[outer];
+    }
+    for shell in 0..shell_count {
+        let part = &mut parts[number[body[shell] as usize] as usize];
+        part.is_closed &= is_closed[shell];
+        part.measures.volume_mm3 += measures[shell].volume_mm3;
+        part.measures.area_mm2 += measures[shell].area_mm2;
+        part.measures.bounds.join(&measures[shell].bounds);
+    }
+    for shell in (0..shell_count).filter(|s| !is_cavity(*s)) {
+        for container in &containers[shell] {
+            if body[*container as usize] == *container {
+                let (outer, inner) = (number[*container as usize], number[shell]);
+                parts[outer as usize].encloses.push(inner);
+            }
+        }
+    }
+    for part in &mut parts {
+        part.encloses.sort_unstable();
+    }
+    (parts, part_of)
+}
+
+/// Shell number of each facet, numbered by lowest facet, and how many there are.
+fn shells(topology: &Topology) -> (Vec<u32>, usize) {
+    const NONE: u32 = u32::MAX;
+    let mut shell_of = vec![NONE; topology.across.len()];
+    let mut count = 0;
+    let mut stack = Vec::new();
+    for seed in 0..shell_of.len() {
+        if shell_of[seed] != NONE {
+            continue;
+        }
+        shell_of[seed] = count;
+        stack.push(seed as u32);
+        while let Some(facet) = stack.pop() {
+            for other in topology.across[facet as usize] {
+                if other != NO_FACET && shell_of[other as usize] == NONE {
+                    shell_of[other as usize] = count;
+                    stack.push(other);
+                }
+            }
+        }
+        count += 1;
+    }
+    (shell_of, count as usize)
+}
+
+/// Measures of every shell. Volumes are summed from tetrahedra to the middle of the mesh's box, so that digits
+/// survive far from the origin.
+fn measure(mesh: &Mesh, shell_of: &[u32], count: usize) -> Vec<Measures> {
+    let origin = mesh.bounds().centre();
+    let none = Measures {
+        volume_mm3: 0.0,
+        area_mm2: 0.0,
+        bounds: Bounds::EMPTY,
+    };
+    let mut all = vec![none; count];
+    for (facet, shell) in shell_of.iter().enumerate() {
+        let corners = mesh.corners(facet as u32);
+        let m = &mut all[*shell as usize];
+        let [a, b, c] = corners.map(|p| sub(p, origin));
+        m.volume_mm3 += dot(a, cross(b, c)) / 6.0;
+        m.area_mm2 += facet_area(&corners);
+        for corner in corners {
+            m.bounds.add(corner);
+        }
+    }
+    all
+}
+
+/// For every shell, the closed shells that enclose it, by counting crossings along rays from one of its facets.
+fn containers(
+    mesh: &Mesh,
+    shell_of: &[u32],
+    measures: &[Measures],
+    is_closed: &[bool],
+) -> Vec<Vec<u32>> {
+    let mut containers = vec![Vec::new(); measures.len()];
+    let candidates = |s: usize| {
+        (0..measures.len())
+            .any(|o| o != s && is_closed[o] && measures[o].bounds.holds(&measures[s].bounds))
+    };
+    // Many shells: comparing all boxes would be quadratic, and the rays alone find the answer.
+    const FEW: usize = 512;
+    let asked: Vec<usize> = (0..measures.len())
+        .filter(|s| measures.len() > FEW || candidates(*s))
+        .collect();
+    if measures.len() < 2 || asked.is_empty() {
+        return containers;
+    }
+    let tree = FacetTree::build(mesh, 0..mesh.facets.len() as u32);
+    let mut first_facet = vec![u32::MAX; measures.len()];
+    for (facet, shell) in shell_of.iter().enumerate().rev() {
+        first_facet[*shell as usize] = facet as u32;
+    }
+    // Three directions without a simple ratio, so that no ray runs along an edge of a machine-made part.
+    const DIRECTIONS: [[f64; 3]; 3] = [
+        [0.577_013, 0.211_327, 0.788_911],
+        [-0.360_127, 0.871_303, 0.333_517],
+        [0.219_701, -0.493_217, -0.841_741],
+    ];
+    for shell in asked {
+        let [a, b, c] = mesh.corners(first_facet[shell]);
+        let from = [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i]);
+        let mut votes: Vec<(u32, u32)> = Vec::new();
+        for direction in DIRECTIONS {
+            let mut crossed: Vec<u32> = tree
+                .crossings(from, direction)
+                .into_iter()
+                .map(|f| shell_of[f as usize])
+                .filter(|s| *s as usize != shell && is_closed[*s as usize])
+                .collect();
+            crossed.sort_unstable();
+            for same in crossed.chunk_by(|a, b| a == b).filter(|g| g.len() % 2 == 1) {
+                match votes.iter_mut().find(|v| v.0 == same[0]) {
+                    Some(vote) => vote.1 += 1,
+                    None => votes.push((same[0], 1)),
+                }
+            }
+        }
+        containers[shell] = votes
+            .into_iter()
+            .filter(|(s, n)| *n >= 2 && measures[*s as usize].bounds.holds(&measures[shell].bounds))
+            .map(|(s, _)| s)
+            .collect();
+        containers[shell].sort_unstable();
+    }
+    containers
+}

@@ -1,0 +1,50 @@
+//! The one shape in which anything is refused: what is wrong, where, and what to do.
+
+use serde::Serialize;
+
+/// A refusal that a maker can act on. Sent as JSON by the server and printed by the command line.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Problem {
+    /// Stable code for programs, such as `stl-truncated`.
+    pub code: String,
+    /// What is wrong, in one plain sentence.
+    pub message: String,
+    /// Where: a byte, a line, an edit, a field. `None` when it concerns the whole.
+    #[serde(rename = "where")]
+    #[cfg_attr(feature = "wire", ts(rename = "where"))]
+    pub place: Option<String>,
+    /// What to do about it.
+    pub mend: String,
+}
+
+impl Problem {
+    /// A problem from its four parts; an empty `place` means none.
+    pub fn new(
+        code: &str,
+        message: impl Into<String>,
+        place: impl Into<String>,
+        mend: impl Into<String>,
+    ) -> Self {
+        let place = place.into();
+        Problem {
+            code: code.into(),
+            message: message.into(),
+            place: (!place.is_empty()).then_some(place),
+            mend: mend.into(),
+        }
+    }
+}
+
+impl std::fmt::Display for Problem {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "{}", self.message)?;
+        if let Some(place) = &self.place {
+            write!(f, " ({place})")?;
+        }
+        write!(f, ". {}", self.mend)
+    }
+}
+
+impl std::error::Error for Problem {}

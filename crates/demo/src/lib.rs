@@ -1,0 +1,38 @@
+//! The demo: models of the Grindle Quay museum shop, its rack of spools, and a job already planned. All made by
+//! code, all names invented.
+
+mod float_ring;
+mod pier_light;
+mod shop;
+mod solids;
+mod sphere;
+mod tiles;
+
+pub use float_ring::float_in_ring;
+pub use pier_light::pier_light;
+pub use shop::{DemoJob, demo_jobs, rack};
+pub use solids::{box_mesh, extrude, revolve};
+pub use sphere::subdivided_sphere;
+pub use tiles::signal_tiles;
+
+use varichrom_core::mesh::Mesh;
+
+/// Several closed shells as one mesh, vertices not shared between them.
+pub fn together(shells: &[Mesh]) -> Mesh {
+    let mut all = Mesh {
+        vertices: Vec::new(),
+        facets: Vec::new(),
+    };
+    for shell in shells {
+        let base = all.vertices.len() as u32;
+        all.vertices.extend(&shell.vertices);
+        all.facets
+            .extend(shell.facets.iter().map(|f| f.map(|v| v + base)));
+    }
+    all
+}
+
+/// A binary STL file of a whole mesh.
+pub fn stl(mesh: &Mesh, label: &str) -> Vec<u8> {
+    varichrom_core::formats::write_stl(mesh, 0..mesh.facets.len() as u32, label)
+}

@@ -1,0 +1,201 @@
+//! The shop's rack, and its jobs as the demo puts them on the shelf.
+
+use super::pier_light::{BANDS, GALLERY_MM};
+use super::{float_in_ring, pier_light, signal_tiles, stl};
+use varichrom_core::colour::Colour;
+use varichrom_core::job::Edit;
+use varichrom_core::machine::Spool;
+use varichrom_core::regions::Place;
+
+/// One job of the demo.
+pub struct DemoJob {
+    /// Name on the shelf.
+    pub name: &'static str,
+    /// Name of its model.
+    pub model: &'static str,
+    /// File name of its model.
+    pub file: &'static str,
+    /// The file.
+    pub bytes: Vec<u8>,
+    /// Edits that follow the opening of the model.
+    pub edits: Vec<Edit>,
+}
+
+/// Eight invented spools. Densities: PLA 1.24 g/cm³ (NatureWorks Ingeo 4043D data sheet), PETG 1.27 (Eastar 6763
+/// data sheet); both from memory. Prices are invented.
+pub fn rack() -> Vec<Spool> {
+    let spool = |id: &str, name: &str, rgb: [u8; 3], material: &str, price: f64, left: f64| Spool {
+        id: id.into(),
+        name: name.into(),
+        colour: Colour(rgb),
+        material: material.into(),
+        density_g_cm3: if material == "PETG" { 1.27 } else { 1.24 },
+        price_per_kg: price,
+        left_g: left,
+        tinting: 1.0,
+    };
+    vec![
+        spool("chalk", "Chalk PLA", [0xee, 0xe7, 0xd6], "PLA", 21.0, 412.0),
+        spool(
+            "rust-red",
+            "Rust-red PLA",
+            [0xc7, 0x45, 0x2f],
+            "PLA",
+            23.5,
+            96.0,
+        ),
+        spool(
+            "ink-blue",
+            "Ink-blue PLA",
+            [0x21, 0x36, 0x4e],
+            "PLA",
+            23.5,
+            700.0,
+        ),
+        spool(
+            "amber",
+            "Lamp amber PETG",
+            [0xd9, 0xa3, 0x41],
+            "PETG",
+            27.0,
+            231.0,
+        ),
+        spool(
+            "moss",
+            "Moss green PLA",
+            [0x5b, 0x7b, 0x3a],
+            "PLA",
+            22.0,
+            55.0,
+        ),
+        spool(
+            "soot",
+            "Soot black PLA",
+            [0x17, 0x17, 0x18],
+            "PLA",
+            20.0,
+            310.0,
+        ),
+        spool(
+            "cork",
+            "Cork brown PLA",
+            [0xa8, 0x78, 0x4c],
+            "PLA",
+            24.0,
+            528.0,
+        ),
+        spool(
+            "tide",
+            "Tide-pool teal PLA",
+            [0x3d, 0x8c, 0x8a],
+            "PLA",
+            24.0,
+            164.0,
+        ),
+    ]
+}
+
+fn at(model: &str, point: [f64; 3], normal: [f64; 3]) -> Place {
+    Place {
+        model: model.into(),
+        point,
+        normal,
+    }
+}
+
+fn load(spools: &[&str]) -> Vec<Edit> {
+    let slots = 1u8..;
+    slots
+        .zip(spools)
+        .map(|(slot, id)| Edit::LoadSlot {
+            slot,
+            spool: Some((*id).to_string()),
+        })
+        .collect()
+}
+
+fn region(key: &str, name: &str, rgb: [u8; 3], slot: u8) -> Edit {
+    Edit::AddRegion {
+        region: key.into(),
+        name: name.into(),
+        colour: Colour(rgb),
+        slot: Some(slot),
+    }
+}
+
+/// The jobs on the demo's shelf; the pier light is coloured, loaded and planned, the others wait.
+pub fn demo_jobs() -> Vec<DemoJob> {
+    vec![
+        DemoJob {
+            name: "Pier light, souvenir size",
+            model: "Pier light",
+            file: "pier-light.stl",
+            bytes: stl(&pier_light(), "Pier light"),
+            edits: pier_light_edits("Pier light"),
+        },
+        DemoJob {
+            name: "Signal tiles, set of four",
+            model: "Signal tile",
+            file: "signal-tiles.stl",
+            bytes: stl(&signal_tiles(), "Signal tiles"),
+            edits: load(&["chalk", "rust-red", "ink-blue", "amber"]),
+        },
+        DemoJob {
+            name: "Glass float in a cork ring",
+            model: "Float",
+            file: "float-in-ring.stl",
+            bytes: stl(&float_in_ring(), "Float in a cork ring"),
+            edits: load(&["tide", "cork", "chalk", "soot"]),
+        },
+    ]
+}
+
+/// Colours the pier light: bands and roof red, gallery blue, lantern amber, each by the patches at 30°.
+fn pier_light_edits(model: &str) -> Vec<Edit> {
+    let mut edits = load(&["chalk", "rust-red", "ink-blue", "amber"]);
+    edits.extend([
+        Edit::RenameRegion {
+            region: "base".into(),
+            name: "Tower, plain".into(),
+        },
+        Edit::RecolourRegion {
+            region: "base".into(),
+            colour: Colour([0xee, 0xe7, 0xd6]),
+        },
+        region("bands", "Day bands", [0xc7, 0x45, 0x2f], 2),
+        region("gallery", "Gallery rail", [0x21, 0x36, 0x4e], 3),
+        region("lantern", "Lantern glass", [0xd9, 0xa3, 0x41], 4),
+    ]);
+    let angle = std::f64::consts::PI / 240.0;
+    let out = [angle.cos(), angle.sin(), 0.0];
+    let mut give = |region: &str, radius: f64, z: f64, normal: [f64; 3]| {
+        // The middle of a flat side lies nearer the axis than its corners.
+        let r = radius * angle.cos();
+        edits.push(Edit::GivePatch {
+            region: region.into(),
+            at: at(model, [r * out[0], r * out[1], z], normal),
+            crease_deg: 30.0,
+        });
+    };
+    let up = [0.0, 0.0, 1.0];
+    let down = [0.0, 0.0, -1.0];
+    for (low, high) in BANDS {
+        let z = 0.5 * (low + high);
+        give(
+            "bands",
+            14.0 - 5.2 * (z - 3.0) / (GALLERY_MM - 3.0) + 0.5,
+            z,
+            out,
+        );
+    }
+    give("gallery", 13.6, 34.0, out);
+    give("gallery", 14.2, 35.6, out);
+    give("gallery", 13.6, 36.2, up);
+    give("gallery", 13.0, 35.8, [-out[0], -out[1], 0.0]);
+    give("gallery", 11.0, 35.4, up);
+    give("gallery", 13.9, 35.0, down);
+    give("lantern", 6.0, 40.0, out);
+    give("bands", 8.2, 45.8, out);
+    give("bands", 4.5, 49.9, [0.7 * out[0], 0.7 * out[1], 0.7]);
+    edits
+}
