@@ -1,1 +1,134 @@
-fn main() {}
+//! The `varichrom` binary: the server, the demo, and the commands that need no browser.
+
+mod commands;
+mod report;
+mod serving;
+
+use clap::{Parser, Subcommand};
+use std::net::IpAddr;
+use std::path::PathBuf;
+use std::process::ExitCode;
+use varichrom_core::Problem;
+
+/// Divide a mesh into colour regions, give each a slot, and plan purge and print order.
+#[derive(Parser)]
+#[command(version, about)]
+struct Cli {
+    /// Print results, and errors on stderr, as JSON.
+    #[arg(long, global = true)]
+    json: bool,
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(clap::Args)]
+struct ServeOptions {
+    /// Port to listen on; 0 picks a free one.
+    #[arg(long, default_value_t = 7360)]
+    port: u16,
+    /// Folder for the database.
+    #[arg(long, default_value = "varichrom-data")]
+    data: PathBuf,
+    /// Address to listen on; anything but this machine's own needs --token.
+    #[arg(long, default_value = "127.0.0.1")]
+    address: IpAddr,
+    /// Secret that every call must carry when the address can be reached from elsewhere.
+    #[arg(long)]
+    token: Option<String>,
+    /// Largest model file, in MiB.
+    #[arg(long, default_value_t = 512)]
+    max_file: usize,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the application.
+    Serve(ServeOptions),
+    /// Put the demo on the shelf, if the shelf is empty, then serve.
+    Demo {
+        #[command(flatten)]
+        options: ServeOptions,
+        /// Open the browser.
+        #[arg(long)]
+        open: bool,
+        /// Only make the demo data.
+        #[arg(long)]
+        no_serve: bool,
+    },
+    /// Size, units, facets, parts and defects of model files.
+    Inspect {
+        /// STL files.
+        #[arg(required = true)]
+        files: Vec<PathBuf>,
+    },
+    /// Patches of a model at a crease angle.
+    Patches {
+        /// An STL file.
+        file: PathBuf,
+        /// Crease angle in degrees, 1 to 90.
+        #[arg(long, default_value_t = 30.0)]
+        crease: f64,
+    },
+    /// How much to purge from one colour to another.
+    Rinse {
+        /// Colour unloaded, #rrggbb.
+        #[arg(long)]
+        from: String,
+        /// Colour loaded, #rrggbb.
+        #[arg(long)]
+        to: String,
+        /// CIEDE2000 difference that counts as clean; the printer's if left out.
+        #[arg(long)]
+        tolerance: Option<f64>,
+        /// Printer as JSON; the generic feeder if left out.
+        #[arg(long)]
+        printer: Option<PathBuf>,
+    },
+    /// Replay a recipe: models, edits, slots and printer to plan and exports.
+    Run {
+        /// The recipe.
+        recipe: PathBuf,
+        /// Folder for the results.
+        #[arg(long)]
+        out: PathBuf,
+    },
+}
+
+fn main() -> ExitCode {
+    let cli = Cli::parse();
+    let done = match cli.command {
+        Command::Serve(options) => serving::serve(&options, None),
+        Command::Demo {
+            options,
+            open,
+            no_serve,
+        } => serving::serve(&options, Some(serving::Demo { open, no_serve })),
+        Command::Inspect { files } => commands::inspect(&files, cli.json),
+        Command::Patches { file, crease } => commands::patches(&file, crease, cli.json),
+        Command::Rinse {
+            from,
+            to,
+            tolerance,
+            printer,
+        } => commands::rinse(&from, &to, tolerance, printer.as_deref(), cli.json),
+        Command::Run { recipe, out } => commands::run(&recipe, &out, cli.json),
+    };
+    match done {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(problem) => {
+            eprintln!(
+                "{}",
+                if cli.json {
+                    to_json(&problem)
+                } else {
+                    problem.to_string()
+                }
+            );
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn to_json(problem: &Problem) -> String {
+    serde_json::to_string(problem).unwrap_or_else(|_| problem.to_string())
+}

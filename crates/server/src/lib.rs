@@ -1,1 +1,18 @@
-//! stub
+//! The Varichrom web server: routes → services → store, and the embedded front end.
+
+mod app;
+mod assets;
+mod error;
+mod guard;
+mod routes;
+mod services;
+mod store;
+mod wire;
+
+pub use app::{Config, bind, openapi_json, router, serve};
+pub use error::ApiError;
+pub use services::Workshop;
+pub use wire::{
+    JobEvent, JobSummary, JobView, LayerView, ModelView, PartView, PlanView, RackView, RegionView,
+    SlotView,
+};

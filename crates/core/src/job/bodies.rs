@@ -2,25 +2,12 @@
 
 use super::state::Job;
 use crate::layers::{Body, Claims};
-use crate::mesh::Bounds;
 
 impl Job {
     /// The parts to be printed, highest rank first: a part enclosed in another ranks above it, else the order of the
     /// parts lists counts. All models together stand on the bed; x and y stay as they are in the files.
     pub fn bodies(&self) -> Vec<Body> {
-        let mut all = Bounds::EMPTY;
-        for part in self.models.iter().flat_map(|m| &m.open.parts) {
-            all.join(&part.measures.bounds);
-        }
-        let shift = [
-            0.0,
-            0.0,
-            if all.min[2].is_finite() {
-                -all.min[2]
-            } else {
-                0.0
-            },
-        ];
+        let shift = self.bed_shift();
         let mut ranked: Vec<(usize, Body)> = Vec::new();
         for (index, model) in self.models.iter().enumerate() {
             for part in 0..model.open.parts.len() as u32 {

@@ -6,11 +6,13 @@
 mod apply;
 mod bodies;
 mod edit;
+mod exports;
 mod history;
 mod recipe;
 mod state;
 
 pub use edit::Edit;
+pub use exports::{plan_csv, plan_json};
 pub use history::{History, Models};
 pub use recipe::{Recipe, RecipeModel};
 pub use state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, Region};

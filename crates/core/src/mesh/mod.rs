@@ -5,6 +5,7 @@ mod defects;
 mod geometry;
 mod open;
 mod parts;
+mod shading;
 mod topology;
 mod weld;
 
@@ -15,6 +16,7 @@ pub use geometry::{
 };
 pub use open::OpenMesh;
 pub use parts::{Measures, Part};
+pub use shading::corner_normals;
 pub use topology::{NO_FACET, Topology};
 pub use weld::weld;
 

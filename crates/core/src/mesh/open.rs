@@ -1,6 +1,7 @@
 //! A mesh opened once and then only read: everything later stages ask of it.
 
 use super::defects::find_defects;
+use super::geometry::facet_area;
 use super::parts::find_parts;
 use super::{Defect, FacetTree, Mesh, Part, Topology, weld};
 use crate::Problem;
@@ -26,6 +27,7 @@ pub struct OpenMesh {
     pub part_names: Vec<Option<String>>,
     creases: OnceLock<Creases>,
     tree: OnceLock<FacetTree>,
+    areas: OnceLock<Vec<f64>>,
 }
 
 impl OpenMesh {
@@ -69,6 +71,7 @@ impl OpenMesh {
             part_names,
             creases: OnceLock::new(),
             tree: OnceLock::new(),
+            areas: OnceLock::new(),
         }
     }
 
@@ -82,6 +85,15 @@ impl OpenMesh {
     pub fn tree(&self) -> &FacetTree {
         self.tree
             .get_or_init(|| FacetTree::build(&self.mesh, 0..self.mesh.facets.len() as u32))
+    }
+
+    /// Area of each facet in mm²; worked out at the first call.
+    pub fn facet_areas(&self) -> &[f64] {
+        self.areas.get_or_init(|| {
+            (0..self.mesh.facets.len() as u32)
+                .map(|f| facet_area(&self.mesh.corners(f)))
+                .collect()
+        })
     }
 
     /// Whether every part is closed.

@@ -1,0 +1,214 @@
+//! The commands that need no server: `inspect`, `patches`, `rinse`, `run`.
+
+use super::report::{Inspection, PatchReport};
+use serde::Serialize;
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+use varichrom_core::Problem;
+use varichrom_core::colour::{Colour, Pigment};
+use varichrom_core::job::{History, Models, Recipe, plan_csv, plan_json};
+use varichrom_core::layers::{Settings, label, survey};
+use varichrom_core::machine::Printer;
+use varichrom_core::mesh::OpenMesh;
+use varichrom_core::plan::plan;
+
+fn read(file: &Path) -> Result<Vec<u8>, Problem> {
+    std::fs::read(file).map_err(|e| {
+        let message = format!("The file {} cannot be read: {e}", file.display());
+        Problem::new(
+            "file-unreadable",
+            message,
+            file.display().to_string(),
+            "Check the path.",
+        )
+    })
+}
+
+/// Puts the file's name before the place of a problem with its bytes.
+fn in_file(file: &Path, problem: Problem) -> Problem {
+    let place = match problem.place {
+        Some(place) => format!("{}, {place}", file.display()),
+        None => file.display().to_string(),
+    };
+    Problem {
+        place: Some(place),
+        ..problem
+    }
+}
+
+fn open(file: &Path) -> Result<OpenMesh, Problem> {
+    OpenMesh::from_bytes(&read(file)?).map_err(|p| in_file(file, p))
+}
+
+fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {
+    if is_json {
+        match serde_json::to_string_pretty(value) {
+            Ok(json) => println!("{json}"),
+            Err(e) => eprintln!("{e}"),
+        }
+    } else {
+        println!("{}", text().trim_end());
+    }
+}
+
+/// `inspect FILE...`
+pub(crate) fn inspect(files: &[PathBuf], is_json: bool) -> Result<(), Problem> {
+    let all = files
+        .iter()
+        .map(|f| Ok(Inspection::of(&f.display().to_string(), &open(f)?)))
+        .collect::<Result<Vec<_>, Problem>>()?;
+    match &all[..] {
+        [one] => print(one, is_json, || one.text()),
+        many => print(&many, is_json, || {
+            many.iter().map(Inspection::text).collect()
+        }),
+    }
+    Ok(())
+}
+
+/// `patches FILE --crease DEG`
+pub(crate) fn patches(file: &Path, crease_deg: f64, is_json: bool) -> Result<(), Problem> {
+    if !(1.0..=90.0).contains(&crease_deg) {
+        let message = format!("A crease angle of {crease_deg}° cannot be used");
+        let mend = "Choose an angle from 1 to 90 degrees.";
+        return Err(Problem::new(
+            "crease-out-of-range",
+            message,
+            "--crease",
+            mend,
+        ));
+    }
+    let open = open(file)?;
+    let partition = open.creases().partition(&open.topology, crease_deg);
+    let patches = partition
+        .describe(&open)
+        .into_iter()
+        .map(Into::into)
+        .collect();
+    let report = PatchReport {
+        crease_deg,
+        patches,
+    };
+    print(&report, is_json, || {
+        let mut text = format!("{} patches at {crease_deg}°\n", report.patches.len());
+        for (i, p) in report.patches.iter().enumerate() {
+            text += &format!("  {i}: {} facets, {:.2} mm²\n", p.facets, p.area_mm2);
+        }
+        text
+    });
+    Ok(())
+}
+
+/// `rinse --from '#rrggbb' --to '#rrggbb'`
+pub(crate) fn rinse(
+    from: &str,
+    to: &str,
+    tolerance: Option<f64>,
+    printer: Option<&Path>,
+    is_json: bool,
+) -> Result<(), Problem> {
+    let pigment = |option: &str, text: &str| -> Result<Pigment, Problem> {
+        let colour: Colour = text
+            .parse()
+            .map_err(|e: varichrom_core::colour::ColourError| {
+                let mend = "Write six hexadecimal digits after a #.";
+                Problem::new(
+                    "colour-unreadable",
+                    format!("The colour is wrong: {e}"),
+                    option,
+                    mend,
+                )
+            })?;
+        Ok(Pigment {
+            colour,
+            tinting: 1.0,
+        })
+    };
+    let (from, to) = (pigment("--from", from)?, pigment("--to", to)?);
+    let mut machine = match printer {
+        None => Printer::default(),
+        Some(file) => serde_json::from_slice(&read(file)?).map_err(|e| {
+            let message = format!("The printer cannot be read: {e}");
+            let mend = "docs/recipes.md lists every field of a printer.";
+            Problem::new(
+                "printer-unreadable",
+                message,
+                file.display().to_string(),
+                mend,
+            )
+        })?,
+    };
+    machine.tolerance = tolerance.unwrap_or(machine.tolerance);
+    machine.check()?;
+    let rinse = varichrom_core::rinse::rinse(machine.melt, from, to, machine.tolerance, 65);
+    print(&rinse, is_json, || {
+        format!(
+            "{} → {}: purge {:.1} mm³, {:.1} mm of filament, to ΔE {}",
+            from.colour, to.colour, rinse.purge_mm3, rinse.purge_mm, rinse.tolerance
+        )
+    });
+    Ok(())
+}
+
+/// Models beside a recipe.
+struct Folder(PathBuf);
+
+impl Models for Folder {
+    fn open(&self, file: &str) -> Result<Arc<OpenMesh>, Problem> {
+        open(&self.0.join(file)).map(Arc::new)
+    }
+}
+
+/// `run RECIPE.json --out DIR`
+pub(crate) fn run(recipe_file: &Path, out: &Path, is_json: bool) -> Result<(), Problem> {
+    let recipe = Recipe::from_json(&read(recipe_file)?).map_err(|p| in_file(recipe_file, p))?;
+    let folder = Folder(recipe_file.parent().unwrap_or(Path::new("")).to_path_buf());
+    let edits = recipe.all_edits();
+    let opening = edits.len() - recipe.edits.len();
+    let mut history = History::replay(edits[..opening].to_vec(), opening, &folder)?;
+    for (index, edit) in recipe.edits.iter().enumerate() {
+        history.apply(edit.clone(), &folder).map_err(|p| Problem {
+            place: Some(match &p.place {
+                Some(place) => format!("edit {}, {place}", index + 1),
+                None => format!("edit {}", index + 1),
+            }),
+            ..p
+        })?;
+    }
+    let job = history.job();
+    let settings = Settings::from(&job.printer);
+    let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true)
+        .map_err(|e| Problem::new("stopped", e.to_string(), "", "Run it again."))?;
+    let plan = plan(job, &recipe.spools, &label(&found, &job.claims()))?;
+    let files: [(&str, Vec<u8>); 4] = [
+        ("plan.json", plan_json(&plan).into_bytes()),
+        ("swaps.csv", plan_csv(&plan).into_bytes()),
+        ("model.3mf", job.threemf()?),
+        ("parts.zip", job.parts_zip()?),
+    ];
+    let write = || -> std::io::Result<()> {
+        std::fs::create_dir_all(out)?;
+        files
+            .iter()
+            .try_for_each(|(name, bytes)| std::fs::write(out.join(name), bytes))
+    };
+    write().map_err(|e| {
+        let message = format!("The results cannot be written: {e}");
+        let mend = "Choose another folder with --out.";
+        Problem::new("out-unwritable", message, out.display().to_string(), mend)
+    })?;
+    print(&plan.bill, is_json, || {
+        let b = &plan.bill;
+        format!(
+            "{}: {} swaps, {:.0} min, {:.2} g model, {:.2} g purged, {:.2} g tower, in {}",
+            job.name,
+            b.swaps,
+            b.time_s / 60.0,
+            b.model_g,
+            b.purge_g,
+            b.tower_g,
+            out.display()
+        )
+    });
+    Ok(())
+}

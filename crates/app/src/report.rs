@@ -1,0 +1,134 @@
+//! What the commands print: the JSON of the public interface (docs/command-line.md).
+
+use serde::Serialize;
+use varichrom_core::mesh::{Defect, OpenMesh};
+use varichrom_core::regions::Patch;
+
+/// `inspect`.
+#[derive(Serialize)]
+pub(crate) struct Inspection {
+    pub(crate) file: String,
+    pub(crate) format: &'static str,
+    /// Units, and whether the file says so or they are assumed.
+    pub(crate) units: &'static str,
+    pub(crate) size_mm: [f64; 3],
+    pub(crate) facets: usize,
+    pub(crate) vertices: usize,
+    pub(crate) closed: bool,
+    pub(crate) volume_mm3: f64,
+    pub(crate) area_mm2: f64,
+    pub(crate) parts: Vec<InspectedPart>,
+    pub(crate) defects: Vec<Defect>,
+}
+
+#[derive(Serialize)]
+pub(crate) struct InspectedPart {
+    pub(crate) name: String,
+    pub(crate) facets: u32,
+    pub(crate) closed: bool,
+    pub(crate) volume_mm3: f64,
+    pub(crate) area_mm2: f64,
+    /// Names of the parts inside this one.
+    pub(crate) encloses: Vec<String>,
+}
+
+impl Inspection {
+    pub(crate) fn of(file: &str, open: &OpenMesh) -> Inspection {
+        let name = |i: usize| {
+            open.part_names[i]
+                .clone()
+                .unwrap_or_else(|| format!("part {}", i + 1))
+        };
+        Inspection {
+            file: file.into(),
+            format: open.format,
+            units: "mm, assumed",
+            size_mm: open.mesh.bounds().size(),
+            facets: open.mesh.facets.len(),
+            vertices: open.mesh.vertices.len(),
+            closed: open.is_closed(),
+            volume_mm3: open.volume_mm3(),
+            area_mm2: open.area_mm2(),
+            parts: open
+                .parts
+                .iter()
+                .enumerate()
+                .map(|(i, p)| InspectedPart {
+                    name: name(i),
+                    facets: p.facets,
+                    closed: p.is_closed,
+                    volume_mm3: p.measures.volume_mm3,
+                    area_mm2: p.measures.area_mm2,
+                    encloses: p.encloses.iter().map(|e| name(*e as usize)).collect(),
+                })
+                .collect(),
+            defects: open.defects.clone(),
+        }
+    }
+
+    pub(crate) fn text(&self) -> String {
+        let [x, y, z] = self.size_mm;
+        let mut text = format!(
+            "{}\n  {}, units {}\n  {x:.2} × {y:.2} × {z:.2} mm, {} facets, {} vertices, {}\n  \
+             volume {:.2} mm³, area {:.2} mm²\n  parts: {}\n",
+            self.file,
+            self.format,
+            self.units,
+            self.facets,
+            self.vertices,
+            if self.closed { "closed" } else { "not closed" },
+            self.volume_mm3,
+            self.area_mm2,
+            self.parts.len(),
+        );
+        for part in &self.parts {
+            let inside = if part.encloses.is_empty() {
+                String::new()
+            } else {
+                format!(", encloses {}", part.encloses.join(", "))
+            };
+            text += &format!(
+                "    {}: {} facets, {:.2} mm³{inside}\n",
+                part.name, part.facets, part.volume_mm3
+            );
+        }
+        for defect in &self.defects {
+            let [x, y, z] = defect.first_at;
+            let kind = serde_json::to_string(&defect.kind).unwrap_or_default();
+            text += &format!(
+                "  defect: {} × {}, first at {x:.2}, {y:.2}, {z:.2}\n",
+                defect.count,
+                kind.trim_matches('"').replace('-', " ")
+            );
+        }
+        text
+    }
+}
+
+/// `patches`.
+#[derive(Serialize)]
+pub(crate) struct PatchReport {
+    pub(crate) crease_deg: f64,
+    pub(crate) patches: Vec<ReportedPatch>,
+}
+
+#[derive(Serialize)]
+pub(crate) struct ReportedPatch {
+    pub(crate) facets: u32,
+    pub(crate) area_mm2: f64,
+    /// Unit normal of a flat patch, else null.
+    pub(crate) normal: Option<[f64; 3]>,
+    /// Patches across its border, by place in this list.
+    pub(crate) neighbours: Vec<u32>,
+}
+
+impl From<Patch> for ReportedPatch {
+    fn from(p: Patch) -> Self {
+        ReportedPatch {
+            facets: p.facets,
+            area_mm2: p.area_mm2,
+            normal: p.normal,
+            neighbours: p.neighbours,
+        }
+    }
+}

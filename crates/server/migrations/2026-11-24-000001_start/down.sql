@@ -1,0 +1,4 @@
+DROP TABLE spools;
+DROP TABLE edits;
+DROP TABLE jobs;
+DROP TABLE contents;

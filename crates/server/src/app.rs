@@ -1,0 +1,154 @@
+//! The server put together: state, routes, and the layers every call goes through, outermost last.
+
+use crate::assets::front_end;
+use crate::guard::{Guard, guard};
+use crate::routes::{events, exports, jobs, meshes, plans, rack};
+use crate::services::Workshop;
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::routing::{delete, get, post};
+use std::net::{IpAddr, Ipv4Addr, SocketAddr};
+use std::sync::Arc;
+use tokio::net::TcpListener;
+use tower_http::compression::CompressionLayer;
+use tower_http::compression::predicate::{NotForContentType, Predicate, SizeAbove};
+use tower_http::trace::TraceLayer;
+use utoipa::OpenApi;
+
+/// How the server runs.
+#[derive(Debug, Clone)]
+pub struct Config {
+    /// Address to listen on; anything but loopback needs a token.
+    pub address: IpAddr,
+    /// Port; 0 picks a free one.
+    pub port: u16,
+    /// Needed by every call when the address is not loopback.
+    pub token: Option<String>,
+    /// Largest model file in bytes.
+    pub largest_file: usize,
+}
+
+impl Default for Config {
+    fn default() -> Self {
+        Config {
+            address: IpAddr::V4(Ipv4Addr::LOCALHOST),
+            port: 7360,
+            token: None,
+            largest_file: 512 * 1024 * 1024,
+        }
+    }
+}
+
+/// What every route gets.
+#[derive(Clone)]
+pub(crate) struct AppState {
+    pub(crate) workshop: Arc<Workshop>,
+    pub(crate) largest_file: usize,
+}
+
+#[derive(OpenApi)]
+#[openapi(
+    info(
+        title = "Varichrom",
+        description = "Divide a mesh into colour regions and plan the print."
+    ),
+    paths(
+        jobs::list,
+        jobs::import,
+        jobs::show,
+        jobs::delete,
+        jobs::edit,
+        jobs::edits,
+        jobs::undo,
+        jobs::redo,
+        meshes::mesh,
+        meshes::labels,
+        meshes::patches,
+        plans::show,
+        plans::stop,
+        plans::start,
+        plans::layer,
+        exports::file,
+        rack::show,
+        events::events
+    )
+)]
+struct Api;
+
+/// The OpenAPI document, also served at `/api/openapi.json`.
+pub fn openapi_json() -> String {
+    Api::openapi().to_pretty_json().unwrap_or_default()
+}
+
+/// The router with all layers.
+pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
+    let state = AppState {
+        workshop,
+        largest_file: config.largest_file,
+    };
+    // Edits are small; the import route reads its own body with the file limit.
+    const LARGEST_EDIT: usize = 1024 * 1024;
+    let compressed = SizeAbove::new(1024).and(NotForContentType::const_new("text/event-stream"));
+    Router::new()
+        .route("/api/jobs", get(jobs::list).post(jobs::import))
+        .route("/api/jobs/{id}", delete(jobs::delete).get(jobs::show))
+        .route("/api/jobs/{id}/edits", get(jobs::edits).post(jobs::edit))
+        .route("/api/jobs/{id}/undo", post(jobs::undo))
+        .route("/api/jobs/{id}/redo", post(jobs::redo))
+        .route("/api/jobs/{id}/models/{model}/mesh", get(meshes::mesh))
+        .route("/api/jobs/{id}/models/{model}/labels", get(meshes::labels))
+        .route(
+            "/api/jobs/{id}/models/{model}/patches",
+            get(meshes::patches),
+        )
+        .route("/api/jobs/{id}/plan", get(plans::show))
+        .route("/api/jobs/{id}/plan/stop", post(plans::stop))
+        .route("/api/jobs/{id}/plan/start", post(plans::start))
+        .route("/api/jobs/{id}/layers/{layer}", get(plans::layer))
+        .route("/api/jobs/{id}/files/{file}", get(exports::file))
+        .route("/api/jobs/{id}/events", get(events::events))
+        .route("/api/rack", get(rack::show))
+        .route("/api/openapi.json", get(|| async { openapi_json() }))
+        .fallback(front_end)
+        .with_state(state)
+        .layer(CompressionLayer::new().compress_when(compressed))
+        .layer(DefaultBodyLimit::max(LARGEST_EDIT))
+        .layer(axum::middleware::from_fn_with_state(
+            Arc::new(Guard::new(config)),
+            guard,
+        ))
+        .layer(TraceLayer::new_for_http())
+}
+
+/// Takes the address; the port it got is in the listener.
+///
+/// # Errors
+/// A sentence, if the address is taken, or is not loopback and there is no token.
+pub async fn bind(config: &Config) -> Result<TcpListener, String> {
+    if !config.address.is_loopback() && config.token.as_deref().unwrap_or_default().is_empty() {
+        return Err(format!(
+            "{} can be reached from other machines: give a --token that every call must carry",
+            config.address
+        ));
+    }
+    let address = SocketAddr::new(config.address, config.port);
+    TcpListener::bind(address)
+        .await
+        .map_err(|e| format!("{address} cannot be used ({e}); choose another --port"))
+}
+
+/// Serves until the process is told to stop.
+///
+/// # Errors
+/// A sentence, if serving fails.
+pub async fn serve(
+    listener: TcpListener,
+    workshop: Arc<Workshop>,
+    config: &Config,
+) -> Result<(), String> {
+    // Nothing is lost by going at once: every acknowledged edit is on the disk, and event streams never end.
+    tokio::select! {
+        served = axum::serve(listener, router(workshop, config)) => served.map_err(|e| e.to_string()),
+        _ = tokio::signal::ctrl_c() => Ok(()),
+    }
+}

@@ -1,0 +1,81 @@
+//! The one place where failures become HTTP answers.
+
+use axum::Json;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Response};
+use varichrom_core::Problem;
+
+/// Anything a call can fail with. Answered as `{code, message, where, mend}`.
+#[derive(Debug, thiserror::Error)]
+pub enum ApiError {
+    /// The maker can act on it: 4xx.
+    #[error("{0}")]
+    Refused(Problem),
+    /// No such job, model, layer or file: 404.
+    #[error("{0} was not found")]
+    NotFound(&'static str),
+    /// The call comes from where it must not: 403.
+    #[error("the call was not let in: {0}")]
+    NotLetIn(&'static str),
+    /// The database failed: 500; details are only logged.
+    #[error("the database failed: {0}")]
+    Store(#[from] diesel::result::Error),
+    /// No database connection could be had: 500.
+    #[error("no database connection: {0}")]
+    Pool(#[from] diesel::r2d2::PoolError),
+    /// A fault of ours: 500; details are only logged.
+    #[error("internal fault: {0}")]
+    Internal(String),
+}
+
+impl From<Problem> for ApiError {
+    fn from(p: Problem) -> Self {
+        ApiError::Refused(p)
+    }
+}
+
+impl IntoResponse for ApiError {
+    fn into_response(self) -> Response {
+        let (status, problem) = match self {
+            ApiError::Refused(problem) => {
+                let status = match problem.code.as_str() {
+                    "file-too-large" => StatusCode::PAYLOAD_TOO_LARGE,
+                    "plan-not-ready" => StatusCode::CONFLICT,
+                    _ => StatusCode::UNPROCESSABLE_ENTITY,
+                };
+                (status, problem)
+            }
+            ApiError::NotFound(what) => (
+                StatusCode::NOT_FOUND,
+                Problem::new(
+                    "not-found",
+                    format!("There is no such {what}"),
+                    "",
+                    "Go back to the shelf; it may have been deleted.",
+                ),
+            ),
+            ApiError::NotLetIn(why) => (
+                StatusCode::FORBIDDEN,
+                Problem::new(
+                    "not-let-in",
+                    format!("The call was not let in: {why}"),
+                    "",
+                    "Open Varichrom by the address it printed when it started.",
+                ),
+            ),
+            ApiError::Store(_) | ApiError::Pool(_) | ApiError::Internal(_) => {
+                tracing::error!("{self}");
+                (
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    Problem::new(
+                        "internal",
+                        "Something went wrong inside Varichrom; the job is as before",
+                        "",
+                        "Try again; if it stays, restart Varichrom and look at what it printed.",
+                    ),
+                )
+            }
+        };
+        (status, Json(problem)).into_response()
+    }
+}

@@ -1,0 +1,69 @@
+//! Files to hand over.
+
+use super::off_thread;
+use crate::app::AppState;
+use crate::error::ApiError;
+use axum::extract::{Path, State};
+use axum::http::header;
+use axum::response::IntoResponse;
+use varichrom_core::job::{plan_csv, plan_json};
+
+/// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv` or `edits.json`.
+#[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", responses((status = 200), (status = 404), (status = 409)))]
+pub(crate) async fn file(
+    State(app): State<AppState>,
+    Path((id, file)): Path<(i32, String)>,
+) -> Result<impl IntoResponse, ApiError> {
+    let (kind, name, bytes) = off_thread(move || {
+        let session = app.workshop.session(id)?;
+        let stem = session.with_job(|job| ascii_stem(&job.name));
+        let (kind, bytes) = match file.as_str() {
+            "model.3mf" => ("model/3mf", session.with_job(|job| job.threemf())?),
+            "parts.zip" => ("application/zip", session.with_job(|job| job.parts_zip())?),
+            "plan.json" => (
+                "application/json",
+                plan_json(&*session.ready_plan()?).into_bytes(),
+            ),
+            "swaps.csv" => (
+                "text/csv; charset=utf-8",
+                plan_csv(&*session.ready_plan()?).into_bytes(),
+            ),
+            "edits.json" => {
+                let text = serde_json::to_vec_pretty(&session.edits());
+                (
+                    "application/json",
+                    text.map_err(|e| ApiError::Internal(e.to_string()))?,
+                )
+            }
+            _ => return Err(ApiError::NotFound("file")),
+        };
+        Ok((kind, format!("{stem}-{file}"), bytes))
+    })
+    .await?;
+    let disposition = format!("attachment; filename=\"{name}\"");
+    Ok((
+        [
+            (header::CONTENT_TYPE, kind.to_string()),
+            (header::CONTENT_DISPOSITION, disposition),
+        ],
+        bytes,
+    ))
+}
+
+/// A job's name in the letters that every file system and header takes.
+fn ascii_stem(name: &str) -> String {
+    let mut out = String::new();
+    for c in name.chars().take(60) {
+        if c.is_ascii_alphanumeric() {
+            out.push(c.to_ascii_lowercase());
+        } else if !out.ends_with('-') && !out.is_empty() {
+            out.push('-');
+        }
+    }
+    let out = out.trim_end_matches('-');
+    if out.is_empty() {
+        "job".into()
+    } else {
+        out.into()
+    }
+}

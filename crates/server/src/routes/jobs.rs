@@ -1,0 +1,147 @@
+//! The shelf and the edits of a job.
+
+use super::off_thread;
+use crate::app::AppState;
+use crate::error::ApiError;
+use crate::wire::{JobSummary, JobView};
+use axum::Json;
+use axum::body::{Body, Bytes};
+use axum::extract::{Path, Query, State};
+use axum::http::StatusCode;
+use http_body_util::{BodyExt, LengthLimitError, Limited};
+use serde::Deserialize;
+use varichrom_core::Problem;
+use varichrom_core::job::Edit;
+
+/// All jobs, the latest changed first.
+#[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
+pub(crate) async fn list(State(app): State<AppState>) -> Result<Json<Vec<JobSummary>>, ApiError> {
+    off_thread(move || app.workshop.shelf()).await.map(Json)
+}
+
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct Import {
+    /// Name of the file.
+    file: String,
+}
+
+/// Makes a job of a model file sent as the body.
+#[utoipa::path(post, path = "/api/jobs", params(Import), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 201, body = JobSummary), (status = 413), (status = 422)))]
+pub(crate) async fn import(
+    State(app): State<AppState>,
+    Query(query): Query<Import>,
+    body: Body,
+) -> Result<(StatusCode, Json<JobSummary>), ApiError> {
+    let bytes = read_limited(body, app.largest_file).await?;
+    let summary =
+        off_thread(move || app.workshop.import(&query.file, None, None, &bytes, None)).await?;
+    Ok((StatusCode::CREATED, Json(summary)))
+}
+
+async fn read_limited(body: Body, limit: usize) -> Result<Bytes, ApiError> {
+    match Limited::new(body, limit).collect().await {
+        Ok(whole) => Ok(whole.to_bytes()),
+        Err(e) if e.is::<LengthLimitError>() => Err(Problem::new(
+            "file-too-large",
+            format!("The file is larger than {} MiB", limit / (1024 * 1024)),
+            "",
+            "Simplify the mesh, or start Varichrom with a larger --max-file.",
+        )
+        .into()),
+        Err(_) => Err(Problem::new(
+            "upload-broken",
+            "The file did not arrive whole",
+            "",
+            "Drop it again.",
+        )
+        .into()),
+    }
+}
+
+/// One job.
+#[utoipa::path(get, path = "/api/jobs/{id}", responses((status = 200, body = JobView), (status = 404)))]
+pub(crate) async fn show(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<JobView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.view(&app.workshop))
+        .await
+        .map(Json)
+}
+
+/// Takes a job off the shelf for good.
+#[utoipa::path(delete, path = "/api/jobs/{id}", responses((status = 204), (status = 404)))]
+pub(crate) async fn delete(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || app.workshop.delete(id)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Applies an edit. It is on the disk when the answer comes.
+#[utoipa::path(post, path = "/api/jobs/{id}/edits", request_body = Edit, responses((status = 200, body = JobView), (status = 404), (status = 422)))]
+pub(crate) async fn edit(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    body: Bytes,
+) -> Result<Json<JobView>, ApiError> {
+    let edit: Edit = serde_json::from_slice(&body).map_err(|e| {
+        let mend = "Send one edit as docs/recipes.md describes it.";
+        let place = format!("line {}, column {}", e.line(), e.column());
+        Problem::new(
+            "edit-not-readable",
+            format!("The edit cannot be read: {e}"),
+            place,
+            mend,
+        )
+    })?;
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.apply(&app.workshop, edit)?;
+        session.view(&app.workshop)
+    })
+    .await
+    .map(Json)
+}
+
+/// All edits that are applied, in order.
+#[utoipa::path(get, path = "/api/jobs/{id}/edits", responses((status = 200, body = Vec<Edit>), (status = 404)))]
+pub(crate) async fn edits(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<Vec<Edit>>, ApiError> {
+    off_thread(move || Ok(app.workshop.session(id)?.edits()))
+        .await
+        .map(Json)
+}
+
+/// Takes the last edit back.
+#[utoipa::path(post, path = "/api/jobs/{id}/undo", responses((status = 200, body = JobView), (status = 422)))]
+pub(crate) async fn undo(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<JobView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.undo(&app.workshop)?;
+        session.view(&app.workshop)
+    })
+    .await
+    .map(Json)
+}
+
+/// Applies the edit again that was taken back last.
+#[utoipa::path(post, path = "/api/jobs/{id}/redo", responses((status = 200, body = JobView), (status = 422)))]
+pub(crate) async fn redo(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<JobView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.redo(&app.workshop)?;
+        session.view(&app.workshop)
+    })
+    .await
+    .map(Json)
+}

@@ -1,0 +1,66 @@
+//! Meshes, labels and patches as binary.
+
+use super::off_thread;
+use crate::app::AppState;
+use crate::error::ApiError;
+use axum::extract::{Path, Query, State};
+use axum::http::header;
+use axum::response::IntoResponse;
+use serde::Deserialize;
+use varichrom_core::Problem;
+use varichrom_core::formats::{mesh_bytes, partition_bytes};
+
+const BINARY: (header::HeaderName, &str) = (header::CONTENT_TYPE, "application/octet-stream");
+
+/// A model's mesh, format `VCM1`.
+#[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/mesh", responses((status = 200, content_type = "application/octet-stream"), (status = 404)))]
+pub(crate) async fn mesh(
+    State(app): State<AppState>,
+    Path((id, model)): Path<(i32, usize)>,
+) -> Result<impl IntoResponse, ApiError> {
+    let bytes =
+        off_thread(move || Ok(mesh_bytes(&*app.workshop.session(id)?.model(model)?))).await?;
+    Ok(([BINARY], bytes))
+}
+
+/// Region number of every facet as u16; the header `x-revision` says of which revision.
+#[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/labels", responses((status = 200, content_type = "application/octet-stream"), (status = 404)))]
+pub(crate) async fn labels(
+    State(app): State<AppState>,
+    Path((id, model)): Path<(i32, usize)>,
+) -> Result<impl IntoResponse, ApiError> {
+    let (revision, labels) = off_thread(move || app.workshop.session(id)?.labels(model)).await?;
+    let bytes: Vec<u8> = labels.iter().flat_map(|l| l.to_le_bytes()).collect();
+    let revision = (
+        header::HeaderName::from_static("x-revision"),
+        revision.to_string(),
+    );
+    Ok(([BINARY], [revision], bytes))
+}
+
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct Crease {
+    /// Crease angle in degrees, 1 to 90.
+    crease: f64,
+}
+
+/// The patches of a model at a crease angle, format `VCP1`.
+#[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/patches", params(Crease), responses((status = 200, content_type = "application/octet-stream"), (status = 404), (status = 422)))]
+pub(crate) async fn patches(
+    State(app): State<AppState>,
+    Path((id, model)): Path<(i32, usize)>,
+    Query(Crease { crease }): Query<Crease>,
+) -> Result<impl IntoResponse, ApiError> {
+    if !(1.0..=90.0).contains(&crease) {
+        let message = format!("A crease angle of {crease}° cannot be used");
+        let mend = "Choose an angle from 1 to 90 degrees.";
+        return Err(Problem::new("crease-out-of-range", message, "crease", mend).into());
+    }
+    let bytes = off_thread(move || {
+        let open = app.workshop.session(id)?.model(model)?;
+        let partition = open.creases().partition(&open.topology, crease);
+        Ok(partition_bytes(&open, &partition))
+    })
+    .await?;
+    Ok(([BINARY], bytes))
+}

@@ -1,0 +1,19 @@
+//! Calls: extract, ask one service, answer. No SQL and no geometry here.
+
+pub(crate) mod events;
+pub(crate) mod exports;
+pub(crate) mod jobs;
+pub(crate) mod meshes;
+pub(crate) mod plans;
+pub(crate) mod rack;
+
+use crate::error::ApiError;
+
+/// Runs blocking work off the async threads.
+async fn off_thread<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, ApiError> + Send + 'static,
+) -> Result<T, ApiError> {
+    tokio::task::spawn_blocking(work)
+        .await
+        .unwrap_or_else(|e| Err(ApiError::Internal(format!("a worker stopped: {e}"))))
+}

@@ -1,0 +1,278 @@
+//! Working out plans off the request threads: one worker per job at most, always for the newest revision.
+
+use super::session::Session;
+use super::workshop::{Workshop, lock};
+use crate::error::ApiError;
+use crate::wire::{BillChange, JobEvent, LayerView, PlanView};
+use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
+use std::sync::{Arc, Mutex};
+use std::time::Duration;
+use tokio::sync::watch;
+use varichrom_core::Problem;
+use varichrom_core::layers::{Body, Settings, Stopped, Survey, draw_layer, label, survey};
+use varichrom_core::plan::{Bill, Plan, plan};
+
+/// What a survey depends on; while this stays, an edit only labels anew.
+#[derive(Clone, PartialEq)]
+struct Shape {
+    /// Address of each mesh, part and place: bodies of equal shape have equal keys.
+    bodies: Vec<(usize, u32, [u64; 3])>,
+    settings: Settings,
+    reach_mm: f64,
+}
+
+/// How a plan came out.
+#[derive(Clone)]
+enum Outcome {
+    Ready {
+        plan: Arc<Plan>,
+        change: Option<BillChange>,
+    },
+    Stopped,
+    Failed(Problem),
+}
+
+#[derive(Default)]
+struct State {
+    survey: Option<(Shape, Arc<Survey>)>,
+    /// The newest outcome and the revision it is for.
+    outcome: Option<(u32, Outcome)>,
+    is_running: bool,
+}
+
+/// The planning of one session.
+pub(super) struct Planning {
+    state: Mutex<State>,
+    is_stopped: AtomicBool,
+    /// Finished share in thousandths.
+    done: AtomicU32,
+    /// Revision whose outcome is there; woken at every outcome.
+    finished: watch::Sender<u32>,
+}
+
+impl Default for Planning {
+    fn default() -> Self {
+        Planning {
+            state: Mutex::default(),
+            is_stopped: AtomicBool::new(false),
+            done: AtomicU32::new(0),
+            finished: watch::Sender::new(0),
+        }
+    }
+}
+
+/// Soak depths are surveyed in steps, so that a little more depth does not survey again.
+const REACH_STEP_MM: f64 = 0.8;
+
+impl Planning {
+    /// The bill of the newest plan, of whatever revision.
+    pub(super) fn bill(&self) -> Option<Bill> {
+        match &lock(&self.state).outcome {
+            Some((_, Outcome::Ready { plan, .. })) => Some(plan.bill),
+            _ => None,
+        }
+    }
+
+    pub(super) fn ready(&self, revision: u32) -> Option<Arc<Plan>> {
+        match &lock(&self.state).outcome {
+            Some((of, Outcome::Ready { plan, .. })) if *of == revision => Some(plan.clone()),
+            _ => None,
+        }
+    }
+}
+
+impl Session {
+    /// Sets the planning going unless it is going already.
+    pub(crate) fn plan(self: &Arc<Self>, workshop: &Arc<Workshop>) {
+        let mut state = lock(&self.planning.state);
+        self.planning.is_stopped.store(false, Ordering::SeqCst);
+        if state.is_running {
+            return;
+        }
+        state.is_running = true;
+        drop(state);
+        let (session, workshop) = (self.clone(), workshop.clone());
+        tokio::task::spawn_blocking(move || session.work(&workshop));
+    }
+
+    /// Stops the planning that is going on.
+    pub(crate) fn stop(&self) {
+        self.planning.is_stopped.store(true, Ordering::SeqCst);
+    }
+
+    /// The plan, or how far it is; waits a moment so that quick plans come in one answer.
+    pub(crate) async fn plan_view(self: &Arc<Self>, workshop: &Arc<Workshop>) -> PlanView {
+        let revision = self.revision();
+        if lock(&self.planning.state)
+            .outcome
+            .as_ref()
+            .is_none_or(|(of, _)| *of < revision)
+        {
+            self.plan(workshop);
+        }
+        const MOMENT: Duration = Duration::from_millis(250);
+        let mut finished = self.planning.finished.subscribe();
+        // Running out of time is fine: the answer then says how far it is.
+        let _ = tokio::time::timeout(MOMENT, finished.wait_for(|of| *of >= revision)).await;
+        let state = lock(&self.planning.state);
+        match &state.outcome {
+            Some((of, outcome)) if *of >= revision => match outcome {
+                Outcome::Ready { plan, change } => PlanView::Ready {
+                    revision: *of,
+                    plan: Box::new(plan.as_ref().clone()),
+                    change: *change,
+                },
+                Outcome::Stopped => PlanView::Stopped { revision: *of },
+                Outcome::Failed(problem) => PlanView::Failed {
+                    revision: *of,
+                    problem: problem.clone(),
+                },
+            },
+            _ => {
+                let done = f64::from(self.planning.done.load(Ordering::Relaxed)) / 1000.0;
+                PlanView::Working { revision, done }
+            }
+        }
+    }
+
+    /// Draws one layer from the survey at hand.
+    pub(crate) fn layer(&self, index: usize) -> Result<LayerView, ApiError> {
+        let survey = lock(&self.planning.state)
+            .survey
+            .as_ref()
+            .map(|(_, s)| s.clone());
+        let survey = survey.ok_or_else(|| {
+            let message = "The layers are still being worked out";
+            Problem::new(
+                "plan-not-ready",
+                message,
+                "",
+                "Wait for the bill, then try again.",
+            )
+        })?;
+        let history = lock(&self.history);
+        let drawing = draw_layer(&survey, &history.job().claims(), index);
+        Ok(LayerView {
+            revision: self.revision(),
+            drawing: drawing.ok_or(ApiError::NotFound("layer"))?,
+        })
+    }
+
+    /// Plans until the newest revision has an outcome.
+    fn work(self: &Arc<Self>, workshop: &Arc<Workshop>) {
+        loop {
+            let revision = self.revision();
+            let outcome = self.outcome(workshop, revision);
+            let bill = match &outcome {
+                Outcome::Ready { plan, .. } => Some(plan.bill),
+                _ => None,
+            };
+            let mut state = lock(&self.planning.state);
+            state.outcome = Some((revision, outcome));
+            let is_newest = self.revision() == revision;
+            state.is_running = !is_newest;
+            drop(state);
+            self.planning.finished.send_replace(revision);
+            workshop.tell(
+                self.id,
+                JobEvent::Plan {
+                    revision,
+                    done: 1.0,
+                },
+            );
+            if let Some(Err(e)) = bill
+                .filter(|_| is_newest)
+                .map(|b| self.keep_summary(workshop, &b))
+            {
+                tracing::warn!("the shelf's line of job {} was not renewed: {e}", self.id);
+            }
+            if is_newest {
+                return;
+            }
+        }
+    }
+
+    fn outcome(&self, workshop: &Workshop, revision: u32) -> Outcome {
+        let rack = match workshop.rack() {
+            Ok(rack) => rack,
+            Err(e) => {
+                tracing::error!("{e}");
+                let message = "The rack cannot be read";
+                return Outcome::Failed(Problem::new("rack", message, "", "Restart Varichrom."));
+            }
+        };
+        let (bodies, settings, soak) = self.with_job(|job| {
+            (
+                job.bodies(),
+                Settings::from(&job.printer),
+                job.deepest_soak_mm(),
+            )
+        });
+        let Ok(survey) = self.survey_for(workshop, revision, bodies, settings, soak) else {
+            return Outcome::Stopped;
+        };
+        let before = self.planning.bill();
+        let history = lock(&self.history);
+        let job = history.job();
+        match plan(job, &rack, &label(&survey, &job.claims())) {
+            Ok(plan) => Outcome::Ready {
+                change: before.map(|b| BillChange::between(&b, &plan.bill)),
+                plan: Arc::new(plan),
+            },
+            Err(problem) => Outcome::Failed(problem),
+        }
+    }
+
+    /// The survey at hand if it fits, else a new one.
+    fn survey_for(
+        &self,
+        workshop: &Workshop,
+        revision: u32,
+        bodies: Vec<Body>,
+        settings: Settings,
+        soak_mm: f64,
+    ) -> Result<Arc<Survey>, Stopped> {
+        let reach_mm = (soak_mm / REACH_STEP_MM - 1e-9).ceil().max(1.0) * REACH_STEP_MM;
+        let shape = Shape {
+            bodies: bodies
+                .iter()
+                .map(|b| {
+                    (
+                        Arc::as_ptr(&b.open) as usize,
+                        b.part,
+                        b.shift.map(f64::to_bits),
+                    )
+                })
+                .collect(),
+            settings,
+            reach_mm,
+        };
+        if let Some((of, survey)) = &lock(&self.planning.state).survey {
+            let reaches = of.reach_mm >= reach_mm;
+            if reaches && of.bodies == shape.bodies && of.settings == shape.settings {
+                return Ok(survey.clone());
+            }
+        }
+        self.planning.done.store(0, Ordering::Relaxed);
+        let told = AtomicU32::new(0);
+        let progress = |share: f64| {
+            let now = (share * 1000.0) as u32;
+            self.planning.done.fetch_max(now, Ordering::Relaxed);
+            // Every twentieth is enough for a bar.
+            if now / 50 > told.load(Ordering::Relaxed) {
+                told.store(now / 50, Ordering::Relaxed);
+                workshop.tell(
+                    self.id,
+                    JobEvent::Plan {
+                        revision,
+                        done: share.min(0.99),
+                    },
+                );
+            }
+            !self.planning.is_stopped.load(Ordering::Relaxed)
+        };
+        let found = Arc::new(survey(bodies, settings, reach_mm, &progress)?);
+        lock(&self.planning.state).survey = Some((shape, found.clone()));
+        Ok(found)
+    }
+}

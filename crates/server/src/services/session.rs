@@ -1,0 +1,231 @@
+//! One open job: its history, and what is worked out from it.
+
+use super::planning::Planning;
+use super::workshop::{Workshop, lock};
+use crate::error::ApiError;
+use crate::store;
+use crate::wire::{JobEvent, JobSummary, JobView};
+use std::sync::atomic::{AtomicU32, Ordering};
+use std::sync::{Arc, Mutex};
+use varichrom_core::Problem;
+use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::mesh::{Bounds, OpenMesh};
+use varichrom_core::plan::{Bill, Plan};
+
+/// An open job.
+pub(crate) struct Session {
+    pub(crate) id: i32,
+    pub(super) history: Mutex<History>,
+    /// Edits that opened the job and are never undone.
+    floor: usize,
+    pub(super) revision: AtomicU32,
+    pub(super) planning: Planning,
+}
+
+impl Session {
+    pub(super) fn new(id: i32, history: History, floor: usize) -> Session {
+        Session {
+            id,
+            history: Mutex::new(history),
+            floor,
+            revision: AtomicU32::new(1),
+            planning: Planning::default(),
+        }
+    }
+
+    /// The job as the stages show it.
+    pub(crate) fn view(&self, workshop: &Workshop) -> Result<JobView, ApiError> {
+        let rack = workshop.rack()?;
+        let history = lock(&self.history);
+        Ok(super::views::job_view(
+            self.id,
+            self.revision(),
+            &history,
+            self.floor,
+            &rack,
+        ))
+    }
+
+    pub(crate) fn revision(&self) -> u32 {
+        self.revision.load(Ordering::SeqCst)
+    }
+
+    /// Applies an edit and keeps it; it is on the disk when this returns.
+    pub(crate) fn apply(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+        edit: Edit,
+    ) -> Result<(), ApiError> {
+        if let Edit::LoadSlot {
+            spool: Some(id), ..
+        } = &edit
+        {
+            if !workshop.rack()?.iter().any(|s| s.id == *id) {
+                let message = format!("There is no spool {id} on the rack");
+                let mend = "Choose a spool of the rack.";
+                return Err(Problem::new("spool-unknown", message, "spool", mend).into());
+            }
+        }
+        let mut history = lock(&self.history);
+        history.apply(edit.clone(), workshop.as_ref())?;
+        let kept = self.keep(workshop, &history, |c, standing| {
+            store::jobs::append(c, self.id, &edit, standing)
+        });
+        if let Err(failed) = kept {
+            history.undo(workshop.as_ref())?;
+            return Err(failed);
+        }
+        drop(history);
+        self.touch(workshop);
+        Ok(())
+    }
+
+    /// Takes the last edit back.
+    pub(crate) fn undo(self: &Arc<Self>, workshop: &Arc<Workshop>) -> Result<(), ApiError> {
+        let mut history = lock(&self.history);
+        if history.head() <= self.floor || !history.undo(workshop.as_ref())? {
+            return Err(nothing_to("undo"));
+        }
+        if let Err(failed) = self.keep_standing(workshop, &history) {
+            history.redo(workshop.as_ref())?;
+            return Err(failed);
+        }
+        drop(history);
+        self.touch(workshop);
+        Ok(())
+    }
+
+    /// Applies the edit that was taken back last.
+    pub(crate) fn redo(self: &Arc<Self>, workshop: &Arc<Workshop>) -> Result<(), ApiError> {
+        let mut history = lock(&self.history);
+        if !history.redo(workshop.as_ref())? {
+            return Err(nothing_to("redo"));
+        }
+        if let Err(failed) = self.keep_standing(workshop, &history) {
+            history.undo(workshop.as_ref())?;
+            return Err(failed);
+        }
+        drop(history);
+        self.touch(workshop);
+        Ok(())
+    }
+
+    fn keep_standing(&self, workshop: &Workshop, history: &History) -> Result<(), ApiError> {
+        self.keep(workshop, history, |c, standing| {
+            store::jobs::stand(c, self.id, standing)
+        })
+    }
+
+    fn keep(
+        &self,
+        workshop: &Workshop,
+        history: &History,
+        write: impl FnOnce(
+            &mut diesel::sqlite::SqliteConnection,
+            &store::jobs::Standing<'_>,
+        ) -> diesel::QueryResult<()>,
+    ) -> Result<(), ApiError> {
+        let summary = Session::summary_of(self.id, history, self.planning.bill().as_ref());
+        let text =
+            serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
+        let standing = store::jobs::Standing {
+            name: &history.job().name,
+            head: history.head(),
+            summary: &text,
+        };
+        Ok(write(&mut *workshop.db.get()?, &standing)?)
+    }
+
+    /// Counts a change, tells every tab, and sets the planning going.
+    pub(super) fn touch(self: &Arc<Self>, workshop: &Arc<Workshop>) {
+        let revision = self.revision.fetch_add(1, Ordering::SeqCst) + 1;
+        workshop.tell(self.id, JobEvent::Changed { revision });
+        self.plan(workshop);
+    }
+
+    /// What the shelf shows of a job.
+    pub(super) fn summary_of(id: i32, history: &History, bill: Option<&Bill>) -> JobSummary {
+        let job = history.job();
+        let mut bounds = Bounds::EMPTY;
+        for part in job.models.iter().flat_map(|m| &m.open.parts) {
+            bounds.join(&part.measures.bounds);
+        }
+        JobSummary {
+            id,
+            name: job.name.clone(),
+            facets: job.models.iter().map(|m| m.open.mesh.facets.len()).sum(),
+            parts: job.models.iter().map(|m| m.parts.len()).sum(),
+            size_mm: bounds.size(),
+            colours: job.live_regions().map(|(_, r)| r.colour).collect(),
+            swaps: bill.map(|b| b.swaps),
+            time_s: bill.map(|b| b.time_s),
+        }
+    }
+
+    /// Writes the shelf's line anew after a plan.
+    pub(super) fn keep_summary(&self, workshop: &Workshop, bill: &Bill) -> Result<(), ApiError> {
+        let summary = Session::summary_of(self.id, &lock(&self.history), Some(bill));
+        let text =
+            serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
+        Ok(store::jobs::set_summary(
+            &mut *workshop.db.get()?,
+            self.id,
+            &text,
+        )?)
+    }
+
+    /// A model's mesh.
+    pub(crate) fn model(&self, index: usize) -> Result<Arc<OpenMesh>, ApiError> {
+        let history = lock(&self.history);
+        let model = history
+            .job()
+            .models
+            .get(index)
+            .ok_or(ApiError::NotFound("model"))?;
+        Ok(model.open.clone())
+    }
+
+    /// Region number of every facet of a model, and the revision it is for.
+    pub(crate) fn labels(&self, index: usize) -> Result<(u32, Vec<u16>), ApiError> {
+        let history = lock(&self.history);
+        let job = history.job();
+        let model = job.models.get(index).ok_or(ApiError::NotFound("model"))?;
+        let labels = (0..model.facet_region.len() as u32)
+            .map(|f| job.region_of_facet(index, f))
+            .collect();
+        Ok((self.revision(), labels))
+    }
+
+    /// Runs something on the job as it stands.
+    pub(crate) fn with_job<T>(&self, f: impl FnOnce(&Job) -> T) -> T {
+        f(lock(&self.history).job())
+    }
+
+    /// The plan of the present revision.
+    ///
+    /// # Errors
+    /// `plan-not-ready` while it is being worked out.
+    pub(crate) fn ready_plan(&self) -> Result<Arc<Plan>, ApiError> {
+        self.planning.ready(self.revision()).ok_or_else(|| {
+            let message = "The plan is still being worked out";
+            Problem::new(
+                "plan-not-ready",
+                message,
+                "",
+                "Wait for the bill, then try again.",
+            )
+            .into()
+        })
+    }
+
+    /// All edits that are applied.
+    pub(crate) fn edits(&self) -> Vec<Edit> {
+        let history = lock(&self.history);
+        history.edits()[..history.head()].to_vec()
+    }
+}
+
+fn nothing_to(what: &str) -> ApiError {
+    let message = format!("There is nothing to {what}");
+    Problem::new(&format!("nothing-to-{what}"), message, "", "Carry on.").into()
+}

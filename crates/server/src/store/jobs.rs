@@ -1,0 +1,179 @@
+//! Jobs, their edits and the files they opened.
+
+use super::schema::{contents, edits, jobs};
+use diesel::dsl::now;
+use diesel::prelude::*;
+use diesel::sqlite::SqliteConnection;
+use varichrom_core::job::Edit;
+
+/// A job as it is kept.
+pub(crate) struct StoredJob {
+    pub(crate) edits: Vec<Edit>,
+    pub(crate) head: usize,
+    pub(crate) floor: usize,
+}
+
+/// A line of the shelf.
+pub(crate) struct StoredLine {
+    pub(crate) id: i32,
+    pub(crate) name: String,
+    pub(crate) summary: String,
+}
+
+/// Where a job's history stands after a change.
+pub(crate) struct Standing<'a> {
+    pub(crate) name: &'a str,
+    pub(crate) head: usize,
+    pub(crate) summary: &'a str,
+}
+
+fn count(n: i32) -> usize {
+    usize::try_from(n).unwrap_or(0)
+}
+
+fn number(n: usize) -> i32 {
+    i32::try_from(n).unwrap_or(i32::MAX)
+}
+
+fn to_json(edit: &Edit) -> QueryResult<String> {
+    serde_json::to_string(edit).map_err(|e| diesel::result::Error::SerializationError(Box::new(e)))
+}
+
+/// All jobs, the latest changed first.
+pub(crate) fn list(c: &mut SqliteConnection) -> QueryResult<Vec<StoredLine>> {
+    let rows: Vec<(i32, String, String)> = jobs::table
+        .select((jobs::id, jobs::name, jobs::summary))
+        .order((jobs::changed_at.desc(), jobs::id.asc()))
+        .load(c)?;
+    Ok(rows
+        .into_iter()
+        .map(|(id, name, summary)| StoredLine { id, name, summary })
+        .collect())
+}
+
+/// A job with all its edits.
+pub(crate) fn load(c: &mut SqliteConnection, id: i32) -> QueryResult<Option<StoredJob>> {
+    let row: Option<(i32, i32)> = jobs::table
+        .find(id)
+        .select((jobs::head, jobs::floor))
+        .first(c)
+        .optional()?;
+    let Some((head, floor)) = row else {
+        return Ok(None);
+    };
+    let bodies: Vec<String> = edits::table
+        .filter(edits::job_id.eq(id))
+        .order(edits::seq.asc())
+        .select(edits::body)
+        .load(c)?;
+    let edits = bodies
+        .iter()
+        .map(|b| serde_json::from_str(b))
+        .collect::<Result<Vec<Edit>, _>>()
+        .map_err(|e| diesel::result::Error::DeserializationError(Box::new(e)))?;
+    Ok(Some(StoredJob {
+        edits,
+        head: count(head),
+        floor: count(floor),
+    }))
+}
+
+/// Makes a job from the edits that open it, with its files, all or nothing.
+pub(crate) fn create(
+    c: &mut SqliteConnection,
+    standing: &Standing<'_>,
+    first: &[Edit],
+    floor: usize,
+    files: &[(String, &[u8])],
+) -> QueryResult<i32> {
+    c.immediate_transaction(|c| {
+        for (hash, bytes) in files {
+            diesel::insert_or_ignore_into(contents::table)
+                .values((contents::hash.eq(hash), contents::bytes.eq(*bytes)))
+                .execute(c)?;
+        }
+        let id: i32 = diesel::insert_into(jobs::table)
+            .values((
+                jobs::name.eq(standing.name),
+                jobs::head.eq(number(standing.head)),
+                jobs::floor.eq(number(floor)),
+                jobs::summary.eq(standing.summary),
+            ))
+            .returning(jobs::id)
+            .get_result(c)?;
+        for (seq, edit) in first.iter().enumerate() {
+            insert_edit(c, id, seq, edit)?;
+        }
+        Ok(id)
+    })
+}
+
+fn insert_edit(c: &mut SqliteConnection, id: i32, seq: usize, edit: &Edit) -> QueryResult<usize> {
+    diesel::insert_into(edits::table)
+        .values((
+            edits::job_id.eq(id),
+            edits::seq.eq(number(seq)),
+            edits::body.eq(to_json(edit)?),
+        ))
+        .execute(c)
+}
+
+/// Appends an edit after the first `standing.head - 1`, dropping what could be redone.
+pub(crate) fn append(
+    c: &mut SqliteConnection,
+    id: i32,
+    edit: &Edit,
+    standing: &Standing<'_>,
+) -> QueryResult<()> {
+    c.immediate_transaction(|c| {
+        let seq = standing.head - 1;
+        diesel::delete(edits::table)
+            .filter(edits::job_id.eq(id).and(edits::seq.ge(number(seq))))
+            .execute(c)?;
+        insert_edit(c, id, seq, edit)?;
+        stand(c, id, standing)
+    })
+}
+
+/// Moves the head after an undo or a redo, or only renews name and summary.
+pub(crate) fn stand(c: &mut SqliteConnection, id: i32, standing: &Standing<'_>) -> QueryResult<()> {
+    diesel::update(jobs::table.find(id))
+        .set((
+            jobs::name.eq(standing.name),
+            jobs::head.eq(number(standing.head)),
+            jobs::summary.eq(standing.summary),
+            jobs::changed_at.eq(now),
+        ))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Renews what the shelf shows, without counting as a change.
+pub(crate) fn set_summary(c: &mut SqliteConnection, id: i32, summary: &str) -> QueryResult<()> {
+    diesel::update(jobs::table.find(id))
+        .set(jobs::summary.eq(summary))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Deletes a job and its edits, and files no other job uses. Returns whether there was one.
+pub(crate) fn delete(c: &mut SqliteConnection, id: i32) -> QueryResult<bool> {
+    c.immediate_transaction(|c| {
+        let gone = diesel::delete(jobs::table.find(id)).execute(c)? > 0;
+        diesel::sql_query(
+            "DELETE FROM contents WHERE NOT EXISTS \
+             (SELECT 1 FROM edits WHERE edits.body LIKE '%' || contents.hash || '%')",
+        )
+        .execute(c)?;
+        Ok(gone)
+    })
+}
+
+/// The bytes of a file by its hash.
+pub(crate) fn content(c: &mut SqliteConnection, hash: &str) -> QueryResult<Option<Vec<u8>>> {
+    contents::table
+        .find(hash)
+        .select(contents::bytes)
+        .first(c)
+        .optional()
+}

@@ -1,0 +1,248 @@
+//! What travels to the browser. Generated into TypeScript; numbers of regions index the label buffers.
+
+use serde::{Deserialize, Serialize};
+use ts_rs::TS;
+use utoipa::ToSchema;
+use varichrom_core::colour::Colour;
+use varichrom_core::layers::LayerDrawing;
+use varichrom_core::machine::{Printer, Spool};
+use varichrom_core::mesh::Defect;
+use varichrom_core::plan::{Bill, Plan};
+
+/// A job on the shelf.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
+#[ts(export)]
+pub struct JobSummary {
+    /// Number of the job.
+    pub id: i32,
+    /// Its name.
+    pub name: String,
+    /// Facets in all models.
+    pub facets: usize,
+    /// Parts in all models.
+    pub parts: usize,
+    /// Size in mm.
+    pub size_mm: [f64; 3],
+    /// Colours of its regions.
+    pub colours: Vec<Colour>,
+    /// Swaps of its last plan.
+    pub swaps: Option<usize>,
+    /// Printing time of its last plan, s.
+    pub time_s: Option<f64>,
+}
+
+/// A job as the stages show it.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct JobView {
+    /// Number of the job.
+    pub id: i32,
+    /// Its name.
+    pub name: String,
+    /// Counts every change since the server started; a plan and labels belong to one revision.
+    pub revision: u32,
+    /// Whether there is an edit to undo.
+    pub can_undo: bool,
+    /// Whether there is an edit to redo.
+    pub can_redo: bool,
+    /// The models.
+    pub models: Vec<ModelView>,
+    /// The regions that are not deleted.
+    pub regions: Vec<RegionView>,
+    /// The slots.
+    pub slots: Vec<SlotView>,
+    /// The printer.
+    pub printer: Printer,
+}
+
+/// A model of a job.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct ModelView {
+    /// Name in the job.
+    pub name: String,
+    /// File it came from.
+    pub file: String,
+    /// Format by content.
+    pub format: String,
+    /// Size in mm.
+    pub size_mm: [f64; 3],
+    /// Facets.
+    pub facets: usize,
+    /// Vertices after welding.
+    pub vertices: usize,
+    /// Whether every part is closed.
+    pub closed: bool,
+    /// Volume in mm³.
+    pub volume_mm3: f64,
+    /// Area in mm².
+    pub area_mm2: f64,
+    /// What is wrong with it.
+    pub defects: Vec<Defect>,
+    /// Its parts.
+    pub parts: Vec<PartView>,
+}
+
+/// A part of a model.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct PartView {
+    /// Its name.
+    pub name: String,
+    /// Facets.
+    pub facets: u32,
+    /// Whether it is closed.
+    pub closed: bool,
+    /// Volume in mm³.
+    pub volume_mm3: f64,
+    /// Number of its own region.
+    pub own: u16,
+    /// A point on it and the outward direction there, for edits that name it.
+    pub point: [f64; 3],
+    /// Outward direction at the point.
+    pub normal: [f64; 3],
+    /// Names of the parts it encloses.
+    pub encloses: Vec<String>,
+}
+
+/// A region.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct RegionView {
+    /// Lasting key.
+    pub key: String,
+    /// Number in the label buffers.
+    pub number: u16,
+    /// Its name.
+    pub name: String,
+    /// The colour wanted.
+    pub colour: Colour,
+    /// Slot from 1.
+    pub slot: Option<u8>,
+    /// Soak depth in mm.
+    pub soak_mm: f64,
+    /// Facets it covers.
+    pub facets: usize,
+    /// Share of the whole surface, 0 to 1.
+    pub surface_share: f64,
+}
+
+/// A slot with what is in it.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct SlotView {
+    /// From 1.
+    pub slot: u8,
+    /// The spool, if one is loaded and still on the rack.
+    pub spool: Option<Spool>,
+    /// What it prints as: the spool's colour, or a stand-in.
+    pub colour: Colour,
+}
+
+/// A plan, or how far it is.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[serde(tag = "state", rename_all = "kebab-case")]
+#[ts(export)]
+pub enum PlanView {
+    /// Being worked out.
+    Working {
+        /// Revision it is for.
+        revision: u32,
+        /// Finished share, 0 to 1.
+        done: f64,
+    },
+    /// Stopped on request; any edit or a call to start sets it going again.
+    Stopped {
+        /// Revision it was for.
+        revision: u32,
+    },
+    /// Could not be made.
+    Failed {
+        /// Revision it was for.
+        revision: u32,
+        /// Why.
+        problem: varichrom_core::Problem,
+    },
+    /// Ready.
+    Ready {
+        /// Revision it is for.
+        revision: u32,
+        /// The plan.
+        plan: Box<Plan>,
+        /// What the last change did to the bill: new less old; none for the first plan.
+        change: Option<BillChange>,
+    },
+}
+
+/// What a change did to the bill, new less old.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct BillChange {
+    /// Time, s.
+    pub time_s: f64,
+    /// Swaps.
+    pub swaps: i32,
+    /// Model, g.
+    pub model_g: f64,
+    /// Purge, g.
+    pub purge_g: f64,
+    /// Tower, g.
+    pub tower_g: f64,
+    /// Cost.
+    pub cost: f64,
+    /// Wasted share, in points from −1 to 1.
+    pub wasted_share: f64,
+}
+
+impl BillChange {
+    /// The change from one bill to another.
+    pub(crate) fn between(old: &Bill, new: &Bill) -> BillChange {
+        let count = |n: usize| i32::try_from(n).unwrap_or(i32::MAX);
+        BillChange {
+            time_s: new.time_s - old.time_s,
+            swaps: count(new.swaps) - count(old.swaps),
+            model_g: new.model_g - old.model_g,
+            purge_g: new.purge_g - old.purge_g,
+            tower_g: new.tower_g - old.tower_g,
+            cost: new.cost - old.cost,
+            wasted_share: new.wasted_share - old.wasted_share,
+        }
+    }
+}
+
+/// A layer's drawing with the revision it belongs to. Regions are numbers as in [`RegionView`].
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct LayerView {
+    /// Revision it is for.
+    pub revision: u32,
+    /// The drawing.
+    pub drawing: LayerDrawing,
+}
+
+/// The rack.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
+#[ts(export)]
+pub struct RackView {
+    /// Spools in the maker's order.
+    pub spools: Vec<Spool>,
+}
+
+/// Something happened to a job; sent to every open tab.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[serde(tag = "event", rename_all = "kebab-case")]
+#[ts(export)]
+pub enum JobEvent {
+    /// The job was changed.
+    Changed {
+        /// Its new revision.
+        revision: u32,
+    },
+    /// Its plan got on or was finished.
+    Plan {
+        /// Revision it is for.
+        revision: u32,
+        /// Finished share; 1 when ready, stopped or failed.
+        done: f64,
+    },
+}
