@@ -82,7 +82,7 @@ fn stock(workshop: &Arc<Workshop>) -> Result<(), Problem> {
     if workshop.shelf().map_err(internal)?.is_empty() {
         // The last one made stands first on the shelf.
         for job in varichrom_demo::demo_jobs().into_iter().rev() {
-            workshop
+            let summary = workshop
                 .import(
                     job.file,
                     Some(job.name),
@@ -91,6 +91,9 @@ fn stock(workshop: &Arc<Workshop>) -> Result<(), Problem> {
                     Some(job.edits),
                 )
                 .map_err(internal)?;
+            if job.is_planned {
+                workshop.plan_now(summary.id).map_err(internal)?;
+            }
         }
     }
     Ok(())

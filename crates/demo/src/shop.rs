@@ -19,6 +19,8 @@ pub struct DemoJob {
     pub bytes: Vec<u8>,
     /// Edits that follow the opening of the model.
     pub edits: Vec<Edit>,
+    /// Whether its plan is made before the demo starts.
+    pub is_planned: bool,
 }
 
 /// Eight invented spools. Densities: PLA 1.24 g/cm³ (NatureWorks Ingeo 4043D data sheet), PETG 1.27 (Eastar 6763
@@ -132,6 +134,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "pier-light.stl",
             bytes: stl(&pier_light(), "Pier light"),
             edits: pier_light_edits("Pier light"),
+            is_planned: true,
         },
         DemoJob {
             name: "Signal tiles, set of four",
@@ -139,6 +142,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "signal-tiles.stl",
             bytes: stl(&signal_tiles(), "Signal tiles"),
             edits: load(&["chalk", "rust-red", "ink-blue", "amber"]),
+            is_planned: false,
         },
         DemoJob {
             name: "Glass float in a cork ring",
@@ -146,6 +150,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "float-in-ring.stl",
             bytes: stl(&float_in_ring(), "Float in a cork ring"),
             edits: load(&["tide", "cork", "chalk", "soot"]),
+            is_planned: false,
         },
     ]
 }
@@ -181,12 +186,10 @@ fn pier_light_edits(model: &str) -> Vec<Edit> {
     let down = [0.0, 0.0, -1.0];
     for (low, high) in BANDS {
         let z = 0.5 * (low + high);
-        give(
-            "bands",
-            14.0 - 5.2 * (z - 3.0) / (GALLERY_MM - 3.0) + 0.5,
-            z,
-            out,
-        );
+        let tower = |z: f64| 14.0 - 5.2 * (z - 3.0) / (GALLERY_MM - 3.0);
+        give("bands", tower(z) + 0.5, z, out);
+        give("bands", tower(low) + 0.25, low, down);
+        give("bands", tower(high) + 0.25, high, up);
     }
     give("gallery", 13.6, 34.0, out);
     give("gallery", 14.2, 35.6, out);

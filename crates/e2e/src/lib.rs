@@ -1,1 +1,9 @@
-//! stub
+//! What the browser tests and the pictures share: the real binary on a port of its own, and a real browser.
+
+mod app;
+mod browser;
+mod gestures;
+
+pub use app::{App, binary};
+pub use browser::Browser;
+pub use gestures::{chord, drag, hover, press, wait_for, wait_for_text};

@@ -207,7 +207,7 @@ pub fn cost_of(layers: &[Vec<u8>], swap: &CostTable) -> f64 {
     all.windows(2)
         .filter(|p| p[0] != p[1])
         .map(|p| swap[p[0] as usize][p[1] as usize])
-        .sum()
+        .fold(0.0, |sum, price| sum + price)
 }
 
 /// Every layer in number order: what a plan without thought would do, as a yardstick.

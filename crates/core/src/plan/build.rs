@@ -1,6 +1,7 @@
 //! From labelled layers to a plan.
 
 use super::bill::{LayerWork, bill};
+use super::causes::causes;
 use super::tower::tower;
 use super::types::{PairRinse, Plan, PlanLayer, RegionTotal, Swap, Yardsticks};
 use crate::Problem;
@@ -191,6 +192,7 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
     Ok(Plan {
         bill: bill(&work, printer, &filaments),
         pairs: pairs(job, &filaments, &swaps),
+        causes: causes(&swaps),
         layers,
         swaps,
         regions,

@@ -2,8 +2,10 @@
 
 mod bill;
 mod build;
+mod causes;
 mod tower;
 mod types;
 
 pub use build::{Filament, plan};
+pub use causes::SwapCause;
 pub use types::{Bill, PairRinse, Plan, PlanLayer, RegionTotal, Swap, Tower, Yardsticks};

@@ -1,5 +1,6 @@
 //! What a plan says. These types travel as JSON; slots count from 1.
 
+use super::causes::SwapCause;
 use crate::rinse::Rinse;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -13,6 +14,8 @@ pub struct Plan {
     pub layers: Vec<PlanLayer>,
     /// Every swap, in order.
     pub swaps: Vec<Swap>,
+    /// Runs of layers that swap for the same reason, from the bed up.
+    pub causes: Vec<SwapCause>,
     /// The totals.
     pub bill: Bill,
     /// What each region takes.

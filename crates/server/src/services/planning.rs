@@ -95,6 +95,12 @@ impl Session {
         tokio::task::spawn_blocking(move || session.work(&workshop));
     }
 
+    /// Plans at once, on this thread.
+    pub(super) fn plan_here(self: &Arc<Self>, workshop: &Arc<Workshop>) {
+        lock(&self.planning.state).is_running = true;
+        self.work(workshop);
+    }
+
     /// Stops the planning that is going on.
     pub(crate) fn stop(&self) {
         self.planning.is_stopped.store(true, Ordering::SeqCst);

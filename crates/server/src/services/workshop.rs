@@ -108,6 +108,15 @@ impl Workshop {
         Ok(session)
     }
 
+    /// Plans a job and returns when its bill is on the shelf.
+    ///
+    /// # Errors
+    /// If there is no such job.
+    pub fn plan_now(self: &Arc<Self>, id: i32) -> Result<(), ApiError> {
+        self.session(id)?.plan_here(self);
+        Ok(())
+    }
+
     /// Takes a job off the shelf for good.
     pub(crate) fn delete(&self, id: i32) -> Result<(), ApiError> {
         let mut sessions = lock(&self.sessions);

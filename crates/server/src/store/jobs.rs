@@ -43,7 +43,7 @@ fn to_json(edit: &Edit) -> QueryResult<String> {
 pub(crate) fn list(c: &mut SqliteConnection) -> QueryResult<Vec<StoredLine>> {
     let rows: Vec<(i32, String, String)> = jobs::table
         .select((jobs::id, jobs::name, jobs::summary))
-        .order((jobs::changed_at.desc(), jobs::id.asc()))
+        .order((jobs::changed_at.desc(), jobs::id.desc()))
         .load(c)?;
     Ok(rows
         .into_iter()

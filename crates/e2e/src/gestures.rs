@@ -1,0 +1,97 @@
+//! The real pointer and keyboard.
+
+use anyhow::{Context, Result, bail};
+use fantoccini::actions::{
+    InputSource, KeyAction, KeyActions, MOUSE_BUTTON_LEFT, MouseActions, PointerAction,
+};
+use fantoccini::{Client, Locator};
+use std::time::{Duration, Instant};
+
+/// A drag takes this long, so that the page sees it move.
+const DRAG: Duration = Duration::from_millis(120);
+
+fn to(x: f64, y: f64, duration: Duration) -> PointerAction {
+    PointerAction::MoveTo {
+        duration: Some(duration),
+        x,
+        y,
+    }
+}
+
+/// Moves the pointer to a point of the page.
+pub async fn hover(client: &Client, x: f64, y: f64) -> Result<()> {
+    // Two moves: the first may only enter the element.
+    let mouse = MouseActions::new("mouse".into())
+        .then(to(x - 2.0, y, Duration::from_millis(30)))
+        .then(to(x, y, Duration::from_millis(60)));
+    Ok(client.perform_actions(mouse).await?)
+}
+
+/// Moves the pointer there and clicks.
+pub async fn press(client: &Client, x: f64, y: f64) -> Result<()> {
+    hover(client, x, y).await?;
+    let mouse = MouseActions::new("mouse".into())
+        .then(PointerAction::Down {
+            button: MOUSE_BUTTON_LEFT,
+        })
+        .then(PointerAction::Up {
+            button: MOUSE_BUTTON_LEFT,
+        });
+    Ok(client.perform_actions(mouse).await?)
+}
+
+/// Drags from one point to another.
+pub async fn drag(client: &Client, from: (f64, f64), onto: (f64, f64)) -> Result<()> {
+    let mouse = MouseActions::new("mouse".into())
+        .then(to(from.0, from.1, Duration::from_millis(20)))
+        .then(PointerAction::Down {
+            button: MOUSE_BUTTON_LEFT,
+        })
+        .then(to(onto.0, onto.1, DRAG))
+        .then(PointerAction::Up {
+            button: MOUSE_BUTTON_LEFT,
+        });
+    Ok(client.perform_actions(mouse).await?)
+}
+
+/// Presses keys together, such as Control and z: all down in order, all up in reverse.
+pub async fn chord(client: &Client, keys: &[char]) -> Result<()> {
+    let mut actions = KeyActions::new("keys".into());
+    for key in keys {
+        actions = actions.then(KeyAction::Down { value: *key });
+    }
+    for key in keys.iter().rev() {
+        actions = actions.then(KeyAction::Up { value: *key });
+    }
+    Ok(client.perform_actions(actions).await?)
+}
+
+/// Waits until an element holds a text, and returns all of its text.
+pub async fn wait_for_text(client: &Client, css: &str, wanted: &str) -> Result<String> {
+    wait_for(client, css, |text| text.contains(wanted))
+        .await
+        .with_context(|| format!("`{wanted}`"))
+}
+
+/// Waits until the text of an element is as wanted, and returns it.
+pub async fn wait_for(
+    client: &Client,
+    css: &str,
+    is_wanted: impl Fn(&str) -> bool,
+) -> Result<String> {
+    const LONGEST: Duration = Duration::from_secs(30);
+    let start = Instant::now();
+    let mut last = String::from("(no such element)");
+    while start.elapsed() < LONGEST {
+        if let Ok(element) = client.find(Locator::Css(css)).await {
+            if let Ok(text) = element.text().await {
+                if is_wanted(&text) {
+                    return Ok(text);
+                }
+                last = text;
+            }
+        }
+        tokio::time::sleep(Duration::from_millis(60)).await;
+    }
+    bail!("{css} did not come to say what was wanted; it says: {last}")
+}

@@ -1,0 +1,63 @@
+/** Readers of the binary formats in docs/wire-format.md. Little-endian throughout. */
+
+export interface MeshData {
+  facets: number;
+  positions: Float32Array;
+  corners: Uint32Array;
+  partOf: Uint32Array;
+  /** Three signed bytes and a zero for every corner. */
+  normals: Int8Array;
+}
+
+export interface PatchData {
+  count: number;
+  patchOf: Uint32Array;
+  /** Patch on either side of each border edge; 0xffffffff is "outside". */
+  sides: Uint32Array;
+  /** Six numbers for each border edge: its two ends. */
+  ends: Float32Array;
+}
+
+function header(buffer: ArrayBuffer, magic: string): [number, number, number] {
+  const text = String.fromCharCode(...new Uint8Array(buffer, 0, 4));
+  const numbers = new Uint32Array(buffer, 4, 4);
+  if (text !== magic || numbers[0] !== 1) throw new Error(`unknown format ${text}`);
+  return [numbers[1] ?? 0, numbers[2] ?? 0, numbers[3] ?? 0];
+}
+
+export function readMesh(buffer: ArrayBuffer): MeshData {
+  const [vertices, facets] = header(buffer, "VCM1");
+  let at = 20;
+  const positions = new Float32Array(buffer, at, 3 * vertices);
+  at += 12 * vertices;
+  const corners = new Uint32Array(buffer, at, 3 * facets);
+  at += 12 * facets;
+  const partOf = new Uint32Array(buffer, at, facets);
+  at += 4 * facets;
+  return { facets, positions, corners, partOf, normals: new Int8Array(buffer, at, 12 * facets) };
+}
+
+export function readPatches(buffer: ArrayBuffer): PatchData {
+  const [facets, count, edges] = header(buffer, "VCP1");
+  const patchOf = new Uint32Array(buffer, 20, facets);
+  const records = new DataView(buffer, 20 + 4 * facets);
+  const sides = new Uint32Array(2 * edges);
+  const ends = new Float32Array(6 * edges);
+  for (let e = 0; e < edges; e++) {
+    sides[2 * e] = records.getUint32(32 * e, true);
+    sides[2 * e + 1] = records.getUint32(32 * e + 4, true);
+    for (let i = 0; i < 6; i++) ends[6 * e + i] = records.getFloat32(32 * e + 8 + 4 * i, true);
+  }
+  return { count, patchOf, sides, ends };
+}
+
+/** The border of one patch as a flat list of segment ends. */
+export function borderOf(data: PatchData, patch: number): Float32Array {
+  const out: number[] = [];
+  for (let e = 0; e < data.sides.length / 2; e++) {
+    if (data.sides[2 * e] === patch || data.sides[2 * e + 1] === patch) {
+      for (let i = 0; i < 6; i++) out.push(data.ends[6 * e + i] ?? 0);
+    }
+  }
+  return new Float32Array(out);
+}

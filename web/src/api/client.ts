@@ -1,0 +1,85 @@
+import type { Edit } from "./generated/Edit";
+import type { JobSummary } from "./generated/JobSummary";
+import type { JobView } from "./generated/JobView";
+import type { LayerView } from "./generated/LayerView";
+import type { PlanView } from "./generated/PlanView";
+import type { Problem } from "./generated/Problem";
+import type { RackView } from "./generated/RackView";
+
+/** A refusal by the server, with what to do about it. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.message);
+  }
+}
+
+const offline: Problem = {
+  code: "no-answer",
+  message: "Varichrom does not answer",
+  where: null,
+  mend: "See whether it still runs; nothing acknowledged is lost.",
+};
+
+async function call(path: string, init?: RequestInit): Promise<Response> {
+  const answer = await fetch(`/api/${path}`, init).catch(() => {
+    throw new Refused(offline);
+  });
+  if (!answer.ok) {
+    const problem = (await answer.json().catch(() => offline)) as Problem;
+    throw new Refused(problem);
+  }
+  return answer;
+}
+
+async function json<T>(path: string, init?: RequestInit): Promise<T> {
+  return (await (await call(path, init)).json()) as T;
+}
+
+const post = (body?: BodyInit): RequestInit => ({ method: "POST", body: body ?? null });
+
+export const api = {
+  shelf: () => json<JobSummary[]>("jobs"),
+  job: (id: number) => json<JobView>(`jobs/${id}`),
+  rack: () => json<RackView>("rack"),
+  plan: (id: number) => json<PlanView>(`jobs/${id}/plan`),
+  stopPlan: (id: number) => call(`jobs/${id}/plan/stop`, post()),
+  startPlan: (id: number) => call(`jobs/${id}/plan/start`, post()),
+  layer: (id: number, layer: number) => json<LayerView>(`jobs/${id}/layers/${layer}`),
+  edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
+  undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),
+  redo: (id: number) => json<JobView>(`jobs/${id}/redo`, post()),
+  remove: (id: number) => call(`jobs/${id}`, { method: "DELETE" }),
+  mesh: async (id: number, model: number) =>
+    (await call(`jobs/${id}/models/${model}/mesh`)).arrayBuffer(),
+  labels: async (id: number, model: number) =>
+    new Uint16Array(await (await call(`jobs/${id}/models/${model}/labels`)).arrayBuffer()),
+  patches: async (id: number, model: number, crease: number) =>
+    (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
+  fileUrl: (id: number, file: string) => `/api/jobs/${id}/files/${file}`,
+};
+
+/** Sends a model file, telling how much of it is on its way; `stop` ends the transfer. */
+export function importFile(
+  file: File,
+  progress: (share: number) => void,
+): { done: Promise<JobSummary>; stop: () => void } {
+  const request = new XMLHttpRequest();
+  const done = new Promise<JobSummary>((resolve, reject) => {
+    request.open("POST", `/api/jobs?file=${encodeURIComponent(file.name)}`);
+    request.upload.onprogress = (e) => progress(e.lengthComputable ? e.loaded / e.total : 0);
+    request.onload = () => {
+      try {
+        const answer: unknown = JSON.parse(request.responseText);
+        if (request.status === 201) resolve(answer as JobSummary);
+        else reject(new Refused(answer as Problem));
+      } catch {
+        reject(new Refused(offline));
+      }
+    };
+    request.onerror = () => reject(new Refused(offline));
+    request.onabort = () =>
+      reject(new Refused({ ...offline, code: "stopped", message: "Stopped on request", mend: "Drop the file again when you like." }));
+    request.send(file);
+  });
+  return { done, stop: () => request.abort() };
+}

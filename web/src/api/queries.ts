@@ -1,0 +1,100 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useNotice } from "../state/notice";
+import { readMesh, readPatches } from "./binary";
+import { api, Refused } from "./client";
+import type { Edit } from "./generated/Edit";
+import type { JobEvent } from "./generated/JobEvent";
+import type { JobView } from "./generated/JobView";
+
+export const keys = {
+  shelf: ["shelf"] as const,
+  rack: ["rack"] as const,
+  job: (id: number) => ["job", id] as const,
+  plan: (id: number) => ["plan", id] as const,
+  labels: (id: number, model: number) => ["labels", id, model] as const,
+};
+
+export const useShelf = () => useQuery({ queryKey: keys.shelf, queryFn: api.shelf, staleTime: 0 });
+
+export const useRack = () => useQuery({ queryKey: keys.rack, queryFn: api.rack });
+
+export const useJob = (id: number) => useQuery({ queryKey: keys.job(id), queryFn: () => api.job(id) });
+
+/** The plan; asks again by itself while it is being worked out. */
+export const usePlan = (id: number) =>
+  useQuery({
+    queryKey: keys.plan(id),
+    queryFn: () => api.plan(id),
+    refetchInterval: (q) => (q.state.data?.state === "working" ? 150 : false),
+  });
+
+export const useMesh = (id: number, model: number) =>
+  useQuery({
+    queryKey: ["mesh", id, model],
+    queryFn: async () => readMesh(await api.mesh(id, model)),
+    gcTime: 60_000,
+    structuralSharing: false,
+  });
+
+/** Region number of each facet, asked for again with every revision. */
+export const useLabels = (id: number, model: number, revision: number) =>
+  useQuery({
+    queryKey: [...keys.labels(id, model), revision],
+    queryFn: () => api.labels(id, model),
+    placeholderData: (old) => old,
+    gcTime: 5_000,
+    structuralSharing: false,
+  });
+
+export const usePatches = (id: number, model: number, crease: number) =>
+  useQuery({
+    queryKey: ["patches", id, model, crease],
+    queryFn: async () => readPatches(await api.patches(id, model, crease)),
+    placeholderData: (old) => old,
+    gcTime: 30_000,
+    structuralSharing: false,
+  });
+
+export const useLayer = (id: number, layer: number, revision: number | undefined) =>
+  useQuery({
+    queryKey: ["layer", id, layer, revision],
+    queryFn: () => api.layer(id, layer),
+    placeholderData: (old) => old,
+    enabled: revision !== undefined,
+    gcTime: 20_000,
+  });
+
+/** What changes a job: each shows the server's answer, or its refusal as a notice. */
+export function useChanges(id: number) {
+  const queries = useQueryClient();
+  const show = useNotice((s) => s.show);
+  const settle = (view: JobView) => {
+    queries.setQueryData(keys.job(id), view);
+    void queries.invalidateQueries({ queryKey: keys.plan(id) });
+  };
+  const fail = (e: Error) => {
+    if (e instanceof Refused) show(e.problem);
+  };
+  const edit = useMutation({ mutationFn: (edit: Edit) => api.edit(id, edit), onSuccess: settle, onError: fail });
+  const undo = useMutation({ mutationFn: () => api.undo(id), onSuccess: settle, onError: fail });
+  const redo = useMutation({ mutationFn: () => api.redo(id), onSuccess: settle, onError: fail });
+  return { edit: edit.mutate, undo: undo.mutate, redo: redo.mutate };
+}
+
+/** Keeps this tab in step with whatever happens to the job elsewhere. */
+export function useJobEvents(id: number) {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource(`/api/jobs/${id}/events`);
+    source.onmessage = (message: MessageEvent<string>) => {
+      const event = JSON.parse(message.data) as JobEvent;
+      const known = queries.getQueryData<JobView>(keys.job(id));
+      if (event.event === "changed" && (known?.revision ?? 0) < event.revision) {
+        void queries.invalidateQueries({ queryKey: keys.job(id) });
+        void queries.invalidateQueries({ queryKey: keys.plan(id) });
+      }
+    };
+    return () => source.close();
+  }, [id, queries]);
+}

@@ -1,0 +1,22 @@
+import { lazy, Suspense } from "react";
+import { Shelf } from "./features/shelf/Shelf";
+import { Notice } from "./features/shell/Notice";
+import { useRoute } from "./state/route";
+import { Waiting } from "./ui/states";
+
+const JobPage = lazy(() => import("./features/shell/JobPage").then((m) => ({ default: m.JobPage })));
+const RunSheet = lazy(() => import("./features/handover/RunSheet").then((m) => ({ default: m.RunSheet })));
+
+export function App() {
+  const route = useRoute();
+  return (
+    <>
+      <Suspense fallback={<Waiting what="Opening" />}>
+        {route.page === "shelf" && <Shelf />}
+        {route.page === "job" && <JobPage key={route.id} id={route.id} stage={route.stage} />}
+        {route.page === "run-sheet" && <RunSheet id={route.id} />}
+      </Suspense>
+      <Notice />
+    </>
+  );
+}

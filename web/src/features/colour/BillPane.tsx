@@ -1,0 +1,108 @@
+import type { JobView } from "../../api/generated/JobView";
+import type { PlanView } from "../../api/generated/PlanView";
+import { api } from "../../api/client";
+import { useBench } from "../../state/bench";
+import { Button } from "../../ui/Button";
+import { change, duration, durationChange, fixed, grams } from "../../ui/format";
+import { Bar } from "../../ui/states";
+import { useLatestPlan } from "../score/useLatestPlan";
+
+/** The running total, with what the last edit did to it, and why there are swaps. */
+export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
+  const latest = useLatestPlan(plan);
+  const setLayer = useBench((s) => s.setLayer);
+  const nameOf = (key: string) => job.regions.find((r) => r.key === key)?.name ?? key;
+  const isStale = plan?.state !== "ready" || plan.revision < job.revision;
+  const bill = latest?.plan.bill;
+  const by = isStale ? undefined : (latest?.change ?? undefined);
+  return (
+    <>
+      <div className="px-3 pt-3">
+        <div className={`torn bg-sheet px-3.5 pt-4 drop-shadow-[0_0_0.5px_rgb(0_0_0/0.6)] ${isStale && bill ? "opacity-60" : ""}`} aria-label="If printed now" aria-busy={isStale}>
+          <p className="heading">If printed now</p>
+          {bill ? (
+            <>
+              <p className="mt-1 flex items-baseline gap-2 text-[20px] font-bold">
+                {duration(bill.time_s)}
+                <Mark text={durationChange(by?.time_s)} />
+              </p>
+              <dl className="mt-1.5">
+                <Line name="Swaps" value={String(bill.swaps)} mark={change(by?.swaps, 0)} />
+                <Line name="In the model" value={grams(bill.model_g)} mark={change(by?.model_g, 1)} />
+                <Line name="Purged" value={grams(bill.purge_g)} mark={change(by?.purge_g, 1)} />
+                <Line name="Tower" value={grams(bill.tower_g)} mark={change(by?.tower_g, 1)} />
+                <Line name="Filament cost" value={fixed(bill.cost, 2)} mark={change(by?.cost, 2)} />
+                <Line name="Wasted share" value={`${fixed(100 * bill.wasted_share, 0)} %`} mark={change(by && 100 * by.wasted_share, 0)} isLast />
+              </dl>
+            </>
+          ) : (
+            <p className="py-8 text-soft">{plan?.state === "failed" ? "No bill" : "Being worked out"}</p>
+          )}
+        </div>
+      </div>
+      <PlanState job={job} plan={plan} />
+      {bill && (
+        <section className="mt-3" aria-label="Why it swaps">
+          <div className="flex items-baseline justify-between border-b border-line px-3.5 pb-1.5">
+            <h2 className="heading">Why it swaps</h2>
+            <span className="figure heading">{latest.plan.causes.length}</span>
+          </div>
+          {latest.plan.causes.length === 0 && <p className="px-3.5 py-3 text-soft">One slot prints it all: no swaps.</p>}
+          <ul>
+            {latest.plan.causes.map((c) => (
+              <li key={c.first_layer} className="border-b border-line">
+                <button type="button" onClick={() => setLayer(c.first_layer)} className="w-full px-3.5 py-2 text-left hover:bg-sheet" title="Show this layer on the score">
+                  <span className="font-semibold">
+                    {c.first_layer === c.last_layer ? `Layer ${c.first_layer + 1}` : `Layers ${c.first_layer + 1}–${c.last_layer + 1}`}
+                  </span>{" "}
+                  need {c.regions.map(nameOf).join(", ")}.
+                  <span className="figure block text-[12px] text-soft">{c.swaps} {c.swaps === 1 ? "swap" : "swaps"}, {fixed(c.purge_mm3, 0)} mm³</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+function Line({ name, value, mark, isLast }: { name: string; value: string; mark: string | null; isLast?: boolean }) {
+  return (
+    <div className={`flex items-baseline justify-between py-[3.5px] ${isLast ? "" : "border-b border-dotted border-faint/60"}`}>
+      <dt>{name}</dt>
+      <dd className="figure flex items-baseline gap-1.5">
+        <Mark text={mark} />
+        {value}
+      </dd>
+    </div>
+  );
+}
+
+function Mark({ text }: { text: string | null }) {
+  if (!text) return null;
+  const isMore = text.startsWith("+");
+  return <span data-testid="change" className={`figure text-[11px] font-semibold ${isMore ? "text-wrong" : "text-fine"}`}>{text}</span>;
+}
+
+function PlanState({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
+  if (!plan || plan.state === "ready") return null;
+  return (
+    <div className="flex flex-wrap items-center gap-2 px-3.5 pt-3 text-soft" role="status">
+      {plan.state === "working" && (
+        <>
+          <span className="w-full">Looking at the layers</span>
+          <Bar done={plan.done} />
+          <button type="button" className="text-xs font-semibold text-plum hover:underline" onClick={() => void api.stopPlan(job.id)}>Stop</button>
+        </>
+      )}
+      {plan.state === "stopped" && (
+        <>
+          <span>Stopped.</span>
+          <Button kind="link" onClick={() => void api.startPlan(job.id)}>Work it out</Button>
+        </>
+      )}
+      {plan.state === "failed" && <p className="text-wrong">{plan.problem.message}. {plan.problem.mend}</p>}
+    </div>
+  );
+}

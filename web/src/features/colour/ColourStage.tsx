@@ -1,0 +1,27 @@
+import type { JobView } from "../../api/generated/JobView";
+import { usePlan } from "../../api/queries";
+import { SwapScore } from "../score/SwapScore";
+import { BenchPane } from "./BenchPane";
+import { BillPane } from "./BillPane";
+import { PartList } from "./PartList";
+import { RegionList } from "./RegionList";
+
+/** Regions left, bench in the middle with the tray at its foot, bill right, score along the bottom. */
+export function ColourStage({ job }: { job: JobView }) {
+  const plan = usePlan(job.id);
+  return (
+    <div className="grid h-full grid-cols-[252px_minmax(0,1fr)_236px] grid-rows-[minmax(0,1fr)_196px]">
+      <aside className="flex min-h-0 flex-col overflow-y-auto border-r border-line" aria-label="Regions and parts">
+        <RegionList job={job} plan={plan.data} />
+        <PartList job={job} />
+      </aside>
+      <BenchPane job={job} plan={plan.data} />
+      <aside className="min-h-0 overflow-y-auto border-l border-line" aria-label="Bill">
+        <BillPane job={job} plan={plan.data} />
+      </aside>
+      <section className="col-span-3 border-t border-line bg-sheet" aria-label="Swap score">
+        <SwapScore job={job} plan={plan.data} height={195} />
+      </section>
+    </div>
+  );
+}

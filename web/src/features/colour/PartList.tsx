@@ -1,0 +1,43 @@
+import type { JobView } from "../../api/generated/JobView";
+import { useChanges } from "../../api/queries";
+import { useBench } from "../../state/bench";
+import { count } from "../../ui/format";
+import { NameField } from "../../ui/NameField";
+
+/** The parts, each with the way to give it whole to the chosen region. */
+export function PartList({ job }: { job: JobView }) {
+  const { edit } = useChanges(job.id);
+  const region = useBench((s) => s.region);
+  const chosen = job.regions.find((r) => r.key === region);
+  const parts = job.models.flatMap((m) => m.parts.map((part) => ({ model: m.name, part })));
+  return (
+    <section aria-label="Parts" className="border-t border-line">
+      <div className="flex items-baseline justify-between px-3.5 pb-1 pt-3">
+        <h2 className="heading">Parts</h2>
+        <span className="figure heading">{parts.length}</span>
+      </div>
+      <ul className="pb-3">
+        {parts.map(({ model, part }, i) => {
+          const own = job.regions.find((r) => r.number === part.own);
+          const at = { model, point: part.point, normal: part.normal };
+          return (
+            <li key={`${model} ${i}`} className="group flex items-center gap-2 px-3.5 py-1 hover:bg-sheet">
+              <span className="size-2.5 shrink-0 rounded-full border border-black/25" style={{ background: own?.colour }} title={`Own region: ${own?.name ?? "none"}`} />
+              <NameField label={`Name of part ${part.name}`} value={part.name} onCommit={(name) => edit({ edit: "rename-part", at, name })} />
+              <span className="figure shrink-0 whitespace-nowrap text-[12px] text-soft group-focus-within:hidden group-hover:hidden">{count(part.facets)} facets</span>
+              <button
+                type="button"
+                className="sr-only shrink-0 text-[12px] font-semibold text-plum group-focus-within:not-sr-only group-hover:not-sr-only"
+                aria-label={`Give ${part.name} to ${chosen?.name ?? "the region"}`}
+                title={`Give the whole part to ${chosen?.name ?? "the region"}`}
+                onClick={() => edit({ edit: "give-part", region, at })}
+              >
+                Give whole
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,75 @@
+import { api } from "../../api/client";
+import type { JobView } from "../../api/generated/JobView";
+import { usePlan } from "../../api/queries";
+import { go } from "../../state/route";
+import { Button } from "../../ui/Button";
+import { duration, grams } from "../../ui/format";
+
+interface Output {
+  file: string;
+  name: string;
+  carries: string;
+  loses: string;
+  needsPlan: boolean;
+}
+
+const outputs: Output[] = [
+  { file: "model.3mf", name: "Coloured model (3MF)", carries: "Shape, parts and their names, a colour for every facet, millimetres.", loses: "Soak depth, slots, spools, the order and the purge.", needsPlan: false },
+  { file: "parts.zip", name: "One STL for each part (ZIP)", carries: "Shape of each part, on one shared origin; names and colours in a note beside.", loses: "Colours on the surface, units, slots, the plan.", needsPlan: false },
+  { file: "plan.json", name: "Plan for programs (JSON)", carries: "Every layer with its order, areas and volumes; every swap; the bill.", loses: "The shape.", needsPlan: true },
+  { file: "swaps.csv", name: "Swaps as a table (CSV)", carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.", loses: "Shape, areas, the bill.", needsPlan: true },
+  { file: "edits.json", name: "Edits of this job (JSON)", carries: "Everything done to the job, by position: can be replayed.", loses: "The model files themselves.", needsPlan: false },
+];
+
+/** The files of a job, each with what it carries and what it loses. */
+export function HandoverStage({ job }: { job: JobView }) {
+  const plan = usePlan(job.id).data;
+  const bill = plan?.state === "ready" ? plan.plan.bill : null;
+  return (
+    <div className="h-full overflow-y-auto">
+      <div className="mx-auto max-w-[1040px] px-10 py-8">
+        <div className="flex items-baseline justify-between">
+          <h1 className="text-lg">Take it to the printer</h1>
+          <span className="figure text-soft">
+            {bill ? `${duration(bill.time_s)} · ${bill.swaps} swaps · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all` : "the plan is being worked out"}
+          </span>
+        </div>
+        <table className="mt-4 w-full border-t border-line">
+          <thead>
+            <tr className="border-b border-line text-left">
+              <th className="heading w-60 py-2 font-semibold">File</th>
+              <th className="heading py-2 font-semibold">Carries</th>
+              <th className="heading py-2 pl-6 font-semibold">Loses</th>
+              <th className="w-28"><span className="sr-only">Download</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            {outputs.map((o) => {
+              const isReady = !o.needsPlan || bill !== null;
+              return (
+                <tr key={o.file} className="border-b border-line align-top">
+                  <td className="py-3 font-semibold">{o.name}</td>
+                  <td className="py-3">{o.carries}</td>
+                  <td className="py-3 pl-6 text-soft">{o.loses}</td>
+                  <td className="py-2.5 text-right">
+                    {isReady ? (
+                      <a href={api.fileUrl(job.id, o.file)} download className="inline-block rounded-[4px] border border-line bg-sheet px-2.5 py-1 font-medium text-plum hover:border-plum" aria-label={`Download ${o.name}`}>Download</a>
+                    ) : (
+                      <span className="text-soft">waiting</span>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
+            <tr className="border-b border-line align-top">
+              <td className="py-3 font-semibold">Run sheet</td>
+              <td className="py-3">What to load where, every swap in order with its height, and the grams: for the person at the machine.</td>
+              <td className="py-3 pl-6 text-soft">It is paper.</td>
+              <td className="py-2.5 text-right"><Button onClick={() => go(`/jobs/${job.id}/run-sheet`)} className="text-plum">Open</Button></td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </div>
+  );
+}

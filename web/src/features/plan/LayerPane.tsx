@@ -1,0 +1,58 @@
+import { useEffect, useRef, useState } from "react";
+import type { JobView } from "../../api/generated/JobView";
+import type { PlanView } from "../../api/generated/PlanView";
+import { useLayer } from "../../api/queries";
+import { fixed } from "../../ui/format";
+import { drawLayer } from "./drawLayer";
+
+type Ready = Extract<PlanView, { state: "ready" }>;
+
+/** One layer as it is printed: walls, skins and infill in the colours of the spools, beside the purge tower. */
+export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | null; layer: number }) {
+  const drawing = useLayer(job.id, layer, plan?.revision);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const host = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState<[number, number]>([800, 480]);
+  useEffect(() => {
+    const element = host.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setSize([element.clientWidth, element.clientHeight]));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const planned = plan?.plan.layers[layer];
+  const nameOf = (slot: number) => job.slots[slot - 1]?.spool?.name ?? `slot ${slot}`;
+  const before = plan?.plan.layers.slice(0, layer).findLast((l) => l.order.length > 0)?.order.at(-1);
+  useEffect(() => {
+    const element = canvas.current;
+    const data = drawing.data?.drawing;
+    if (!element || !data || data.index !== layer) return;
+    const slotOf = new Map(job.regions.map((r) => [r.number, r.slot ?? job.regions[0]?.slot ?? 1]));
+    const colourOf = (region: number) => job.slots[(slotOf.get(region) ?? 1) - 1]?.colour ?? "#888888";
+    const purges = (plan?.plan.swaps ?? [])
+      .filter((s) => s.layer === layer)
+      .map((s) => ({ colour: job.slots[s.to - 1]?.colour ?? "#888", mm3: s.purge_mm3 }));
+    const tower = plan?.plan.tower ?? null;
+    const height = planned ? planned.z1_mm - planned.z0_mm : 0.2;
+    drawLayer(element, size, data, colourOf, tower && planned && planned.z0_mm < tower.height_mm ? { side: tower.side_mm, height, purges } : null);
+  }, [drawing.data, job, layer, plan, planned, size]);
+  return (
+    <section ref={host} className="relative min-h-0 overflow-hidden bg-bench" aria-label="Layer">
+      <canvas ref={canvas} className="absolute inset-0" style={{ width: size[0], height: size[1] }} aria-label={`Drawing of layer ${layer + 1}`} />
+      {planned && (
+        <p className="absolute left-3.5 top-3 text-soft">
+          <b className="text-ink">Layer {layer + 1}</b>, <span className="figure">{fixed(planned.z1_mm, 1)} mm</span>.{" "}
+          {planned.order.map((slot, i) => (
+            <span key={slot}>
+              {i > 0 && ", then "}
+              {nameOf(slot)}
+              {i === 0 && before === slot && planned.order.length > 1 && " first (still loaded)"}
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      {drawing.error && <p className="absolute inset-x-0 top-1/2 text-center text-soft" role="alert">{drawing.error.message}</p>}
+    </section>
+  );
+}

@@ -1,0 +1,49 @@
+import type { ScaleLinear } from "d3-scale";
+import type { PlanLayer } from "../../api/generated/PlanLayer";
+import type { Swap } from "../../api/generated/Swap";
+
+export interface Row {
+  slot: number;
+  /** Middle line, px. */
+  y: number;
+  /** Half of the greatest thickness, px. */
+  half: number;
+}
+
+/** Least half thickness, so that a trace of colour still shows, px. */
+const least = 1.4;
+
+/** For every slot a path of bars, one a layer, as thick as the slot's share of the layer's area. */
+export function bands(layers: PlanLayer[], rows: Row[], x: ScaleLinear<number, number>) {
+  return rows.map((row) => {
+    let path = "";
+    let run: { x0: number; x1: number; half: number } | null = null;
+    const close = () => {
+      if (run) path += `M${run.x0} ${row.y - run.half}H${run.x1}V${row.y + run.half}H${run.x0}Z`;
+      run = null;
+    };
+    for (const layer of layers) {
+      const area = layer.areas_mm2[row.slot] ?? 0;
+      const whole = Object.values(layer.areas_mm2).reduce((sum, a) => sum + a, 0);
+      const half = area > 0 ? Math.max(least, row.half * Math.sqrt(area / whole)) : 0;
+      const x0 = round(x(layer.z0_mm));
+      const x1 = round(x(layer.z1_mm));
+      const open = run as { x0: number; x1: number; half: number } | null;
+      if (open && half > 0 && Math.abs(open.half - half) < 0.25) open.x1 = x1;
+      else {
+        close();
+        if (half > 0) run = { x0, x1, half: round(half) };
+      }
+    }
+    close();
+    return { slot: row.slot, path };
+  });
+}
+
+/** Every swap as a line from one slot's row to the other's. */
+export function swapLines(swaps: Swap[], rows: Row[], x: ScaleLinear<number, number>): string {
+  const y = new Map(rows.map((r) => [r.slot, r.y]));
+  return swaps.map((s) => `M${round(x(s.z_mm))} ${y.get(s.from) ?? 0}V${y.get(s.to) ?? 0}`).join("");
+}
+
+const round = (n: number) => Math.round(n * 100) / 100;

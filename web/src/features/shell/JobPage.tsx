@@ -1,0 +1,57 @@
+import { useEffect } from "react";
+import { useJob, useJobEvents } from "../../api/queries";
+import { useBench } from "../../state/bench";
+import { go, type Stage } from "../../state/route";
+import { Button } from "../../ui/Button";
+import { Trouble, Waiting } from "../../ui/states";
+import { ColourStage } from "../colour/ColourStage";
+import { HandoverStage } from "../handover/HandoverStage";
+import { IntakeStage } from "../intake/IntakeStage";
+import { LoadStage } from "../load/LoadStage";
+import { PlanStage } from "../plan/PlanStage";
+import { Header } from "./Header";
+import { Palette } from "./Palette";
+import { useJobKeys } from "./useJobKeys";
+
+const views = {
+  intake: IntakeStage,
+  colour: ColourStage,
+  load: LoadStage,
+  plan: PlanStage,
+  handover: HandoverStage,
+};
+
+/** One job: the header with its stages, and the stage that is open. */
+export function JobPage({ id, stage }: { id: number; stage: Stage }) {
+  const job = useJob(id);
+  const region = useBench((s) => s.region);
+  const setRegion = useBench((s) => s.setRegion);
+  useJobEvents(id);
+  useJobKeys(id, job.data);
+  const regions = job.data?.regions;
+  useEffect(() => {
+    if (regions && !regions.some((r) => r.key === region)) setRegion(regions[regions.length - 1]?.key ?? "base");
+  }, [regions, region, setRegion]);
+  useEffect(() => {
+    document.title = job.data ? `${job.data.name} – Varichrom` : "Varichrom";
+  }, [job.data]);
+
+  if (job.isPending) return <Waiting what="Opening the job" />;
+  if (job.error) {
+    return (
+      <Trouble error={job.error} retry={() => void job.refetch()}>
+        <Button onClick={() => go("/")}>To the shelf</Button>
+      </Trouble>
+    );
+  }
+  const View = views[stage];
+  return (
+    <div className="flex h-full flex-col">
+      <Header job={job.data} stage={stage} />
+      <div className="min-h-0 flex-1">
+        <View job={job.data} />
+      </div>
+      <Palette job={job.data} />
+    </div>
+  );
+}

@@ -1,0 +1,26 @@
+import { X } from "lucide-react";
+import { useEffect } from "react";
+import { useNotice } from "../../state/notice";
+
+/** What was refused, why, where and what to do. Stays until closed or the next thing goes well. */
+export function Notice() {
+  const { problem, close } = useNotice();
+  useEffect(() => {
+    if (!problem) return;
+    const timer = setTimeout(close, 12_000);
+    return () => clearTimeout(timer);
+  }, [problem, close]);
+  if (!problem) return null;
+  return (
+    <div role="alert" className="screen-only fixed left-1/2 top-14 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 border border-line border-l-4 border-l-wrong bg-sheet px-4 py-3 shadow-lg">
+      <div>
+        <p className="font-semibold">{problem.message}</p>
+        {problem.where && <p className="figure text-soft">{problem.where}</p>}
+        <p className="text-soft">{problem.mend}</p>
+      </div>
+      <button type="button" onClick={close} aria-label="Close" className="text-soft hover:text-ink">
+        <X size={16} />
+      </button>
+    </div>
+  );
+}

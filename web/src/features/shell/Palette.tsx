@@ -1,0 +1,74 @@
+import { Command } from "cmdk";
+import { useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import type { JobView } from "../../api/generated/JobView";
+import { useChanges } from "../../api/queries";
+import { useBench, type Look } from "../../state/bench";
+import { go, stageNames, stages } from "../../state/route";
+import { step } from "./useJobKeys";
+
+interface Entry {
+  name: string;
+  key?: string;
+  run: () => void;
+}
+
+const looks: [Look, string][] = [
+  ["spools", "Show spool colours"],
+  ["patterns", "Show patterns on regions"],
+  ["edges", "Show facet edges"],
+  ["xray", "See through the model"],
+  ["cut", "Cut at the layer of the score"],
+];
+
+/** Every action by typing its name. */
+export function Palette({ job }: { job: JobView }) {
+  const [isOpen, setOpen] = useState(false);
+  const { undo, redo } = useChanges(job.id);
+  const bench = useBench();
+  useHotkeys("ctrl+k, meta+k", (e) => { e.preventDefault(); setOpen(true); }, { enableOnFormTags: true });
+  const entries: Entry[] = [
+    ...stages.map((s, i) => ({ name: `Go to ${stageNames[s]}`, key: `Alt ${i + 1}`, run: () => go(`/jobs/${job.id}/${s}`) })),
+    { name: "Go to the shelf", run: () => go("/") },
+    { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
+    { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },
+    { name: "Tool: Patch", key: "P", run: () => bench.setTool("patch") },
+    { name: "Tool: Whole part", key: "W", run: () => bench.setTool("part") },
+    { name: "Next region", key: "]", run: () => step(job, 1) },
+    { name: "Previous region", key: "[", run: () => step(job, -1) },
+    ...job.regions.map((r) => ({ name: `Choose region ${r.name}`, run: () => bench.setRegion(r.key) })),
+    { name: "One layer up", key: ".", run: () => bench.setLayer(bench.layer + 1) },
+    { name: "One layer down", key: ",", run: () => bench.setLayer(bench.layer - 1) },
+    { name: "See the whole model", key: "F", run: () => bench.fit() },
+    ...looks.map(([look, name]) => ({ name, run: () => bench.toggle(look) })),
+    { name: "Open the run sheet", run: () => go(`/jobs/${job.id}/run-sheet`) },
+  ];
+  return (
+    <Command.Dialog
+      open={isOpen}
+      onOpenChange={setOpen}
+      label="Commands"
+      overlayClassName="fixed inset-0 z-40 bg-ink/20"
+      contentClassName="fixed left-1/2 top-[18%] z-50 w-[440px] -translate-x-1/2 border border-line bg-sheet shadow-xl"
+    >
+      <Command.Input placeholder="Type what you want to do" className="w-full border-b border-line px-4 py-3 text-[15px] outline-none" />
+      <Command.List className="max-h-80 overflow-y-auto py-1">
+        <Command.Empty className="px-4 py-6 text-center text-soft">Nothing by that name.</Command.Empty>
+        {entries.map((entry) => (
+          <Command.Item
+            key={entry.name}
+            value={entry.name}
+            onSelect={() => {
+              setOpen(false);
+              entry.run();
+            }}
+            className="flex cursor-pointer justify-between px-4 py-1.5 data-[selected=true]:bg-plum-tint"
+          >
+            {entry.name}
+            {entry.key && <span className="figure text-faint">{entry.key}</span>}
+          </Command.Item>
+        ))}
+      </Command.List>
+    </Command.Dialog>
+  );
+}

@@ -1,0 +1,32 @@
+import { useHotkeys } from "react-hotkeys-hook";
+import type { JobView } from "../../api/generated/JobView";
+import { useChanges } from "../../api/queries";
+import { useBench } from "../../state/bench";
+import { go, stages } from "../../state/route";
+
+/** The keys of a job; the palette of commands lists them. Typing in a field never triggers one. */
+export function useJobKeys(id: number, job: JobView | undefined) {
+  const { undo, redo } = useChanges(id);
+  useHotkeys("ctrl+z, meta+z", (e) => { e.preventDefault(); if (job?.can_undo) undo(); }, [job, undo]);
+  useHotkeys("ctrl+shift+z, meta+shift+z, ctrl+y", (e) => { e.preventDefault(); if (job?.can_redo) redo(); }, [job, redo]);
+  useHotkeys("bracketleft", () => step(job, -1), [job]);
+  useHotkeys("bracketright", () => step(job, 1), [job]);
+  useHotkeys("comma", () => useBench.setState((s) => ({ layer: Math.max(0, s.layer - 1) })));
+  useHotkeys("period", () => useBench.setState((s) => ({ layer: s.layer + 1 })));
+  useHotkeys("p", () => useBench.getState().setTool("patch"));
+  useHotkeys("w", () => useBench.getState().setTool("part"));
+  useHotkeys("f", () => useBench.getState().fit());
+  useHotkeys("alt+1, alt+2, alt+3, alt+4, alt+5", (e) => {
+    const stage = stages[Number(e.code.slice(-1)) - 1];
+    e.preventDefault();
+    if (stage) go(`/jobs/${id}/${stage}`);
+  }, [id]);
+}
+
+/** Chooses the region before or after the present one. */
+export function step(job: JobView | undefined, by: number) {
+  const regions = job?.regions ?? [];
+  const at = regions.findIndex((r) => r.key === useBench.getState().region);
+  const next = regions[(at + by + regions.length) % regions.length];
+  if (next) useBench.getState().setRegion(next.key);
+}

@@ -1,0 +1,44 @@
+import { useSyncExternalStore } from "react";
+
+export const stages = ["intake", "colour", "load", "plan", "handover"] as const;
+export type Stage = (typeof stages)[number];
+export const stageNames: Record<Stage, string> = {
+  intake: "Intake",
+  colour: "Colour",
+  load: "Load",
+  plan: "Plan",
+  handover: "Handover",
+};
+
+export type Route =
+  | { page: "shelf" }
+  | { page: "job"; id: number; stage: Stage }
+  | { page: "run-sheet"; id: number };
+
+function parse(path: string): Route {
+  const [, jobs, id, rest] = path.split("/");
+  if (jobs === "jobs" && id && /^\d+$/.test(id)) {
+    if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };
+    const stage = stages.find((s) => s === rest) ?? "colour";
+    return { page: "job", id: Number(id), stage };
+  }
+  return { page: "shelf" };
+}
+
+const watchers = new Set<() => void>();
+
+function watch(changed: () => void) {
+  watchers.add(changed);
+  window.addEventListener("popstate", changed);
+  return () => {
+    watchers.delete(changed);
+    window.removeEventListener("popstate", changed);
+  };
+}
+
+export function go(path: string) {
+  if (path !== window.location.pathname) window.history.pushState(null, "", path);
+  watchers.forEach((changed) => changed());
+}
+
+export const useRoute = (): Route => parse(useSyncExternalStore(watch, () => window.location.pathname));

@@ -1,0 +1,36 @@
+/** Figures as the interface writes them: a thin space between thousands, a true minus sign. */
+
+const minus = "\u2212";
+
+export function count(n: number): string {
+  return Math.round(n).toString().replace(/\B(?=(\d{3})+$)/g, "\u2009");
+}
+
+export function fixed(n: number, digits: number): string {
+  const text = Math.abs(n).toFixed(digits);
+  const [whole = "0", part] = text.split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, "\u2009");
+  const negative = n < 0 && Number(text) !== 0;
+  return (negative ? minus : "") + grouped + (part ? `.${part}` : "");
+}
+
+export const grams = (g: number) => `${fixed(g, 1)} g`;
+export const percent = (share: number, digits = 0) => `${fixed(100 * share, digits)} %`;
+export const mm = (n: number, digits = 1) => `${fixed(n, digits)} mm`;
+
+export function duration(seconds: number): string {
+  const minutes = Math.max(1, Math.round(seconds / 60));
+  const hours = Math.floor(minutes / 60);
+  return hours > 0 ? `${hours} h ${minutes % 60} min` : `${minutes} min`;
+}
+
+/** A change with its sign, or nothing when it rounds to none. */
+export function change(n: number | undefined, digits: number): string | null {
+  if (n === undefined || Number(Math.abs(n).toFixed(digits)) === 0) return null;
+  return (n > 0 ? "+" : "") + fixed(n, digits);
+}
+
+export function durationChange(seconds: number | undefined): string | null {
+  if (seconds === undefined || Math.abs(seconds) < 30) return null;
+  return (seconds > 0 ? "+" : minus) + duration(Math.abs(seconds));
+}
