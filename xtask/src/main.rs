@@ -1,1 +1,127 @@
-fn main() {}
+//! Project commands: `cargo xtask demo | test | check | bench | shots | types`.
+//!
+//! Each sets up what it needs and does nothing twice: what is installed and built is looked at first.
+
+mod front_end;
+mod run;
+mod tools;
+
+use anyhow::Result;
+use clap::{Parser, Subcommand};
+use run::{cargo, root};
+
+#[derive(Parser)]
+#[command(about = "Varichrom's project commands")]
+struct Cli {
+    #[command(subcommand)]
+    task: Task,
+}
+
+#[derive(Subcommand)]
+enum Task {
+    /// Build everything, make the demo data and serve it.
+    Demo {
+        /// Port to listen on.
+        #[arg(long, default_value_t = 7360)]
+        port: u16,
+        /// Folder for the demo's database.
+        #[arg(long, default_value = "demo-data")]
+        data: String,
+        /// Prepare and exit.
+        #[arg(long)]
+        no_serve: bool,
+    },
+    /// All checks and all tests, the browser's included.
+    Test,
+    /// The checks alone: format, clippy, documentation, types, TypeScript, lint.
+    Check,
+    /// Print the figures of docs/performance.md.
+    Bench,
+    /// Take the pictures of docs/screenshots.
+    Shots,
+    /// Generate the TypeScript of the wire types.
+    Types,
+}
+
+fn main() -> Result<()> {
+    match Cli::parse().task {
+        Task::Demo {
+            port,
+            data,
+            no_serve,
+        } => demo(port, &data, no_serve),
+        Task::Test => test(),
+        Task::Check => check(),
+        Task::Bench => bench(),
+        Task::Shots => shots(),
+        Task::Types => front_end::generate_types(&root().join("web/src/api/generated")),
+    }
+}
+
+fn demo(port: u16, data: &str, no_serve: bool) -> Result<()> {
+    front_end::build()?;
+    cargo(&["build", "--release", "--package", "varichrom"])?;
+    let binary = root().join("target/release/varichrom");
+    let mut command = std::process::Command::new(binary);
+    command.args(["demo", "--data", data, "--port", &port.to_string()]);
+    if no_serve {
+        command.arg("--no-serve");
+    }
+    run::run(&mut command)
+}
+
+fn check() -> Result<()> {
+    front_end::build()?;
+    cargo(&["fmt", "--all", "--check"])?;
+    cargo(&[
+        "clippy",
+        "--workspace",
+        "--all-targets",
+        "--",
+        "-D",
+        "warnings",
+    ])?;
+    front_end::check_types()?;
+    front_end::check()
+}
+
+fn test() -> Result<()> {
+    tools::browser()?;
+    let python = tools::python_with_lib3mf()?;
+    check()?;
+    // The binary the browser tests drive, with the front end just built in it.
+    cargo(&["build", "--workspace", "--bins"])?;
+    let mut tests = run::cargo_command(&["test", "--workspace", "--no-fail-fast"]);
+    tests.env("VARICHROM_BINARY", root().join("target/debug/varichrom"));
+    tests.env("VARICHROM_PYTHON", python);
+    run::run(&mut tests)
+}
+
+fn bench() -> Result<()> {
+    front_end::build()?;
+    cargo(&["build", "--release", "--package", "varichrom"])?;
+    cargo(&[
+        "run",
+        "--release",
+        "--package",
+        "varichrom-core",
+        "--example",
+        "figures",
+    ])?;
+    cargo(&["bench", "--package", "varichrom-core"])
+}
+
+fn shots() -> Result<()> {
+    tools::browser()?;
+    front_end::build()?;
+    cargo(&[
+        "build",
+        "--package",
+        "varichrom",
+        "--package",
+        "varichrom-e2e",
+    ])?;
+    run::run(&mut std::process::Command::new(
+        root().join("target/debug/shots"),
+    ))
+}

@@ -1,0 +1,208 @@
+//! The binary as a maker runs it, and the examples of the documentation.
+
+use rstest::rstest;
+use serde_json::Value;
+use std::path::{Path, PathBuf};
+use std::process::{Command, Output};
+
+fn examples() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/examples")
+}
+
+fn varichrom(arguments: &[&str]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_varichrom"))
+        .args(arguments)
+        .current_dir(examples())
+        .output()
+        .expect("the binary starts")
+}
+
+fn json(arguments: &[&str]) -> Value {
+    let out = varichrom(arguments);
+    assert!(
+        out.status.success(),
+        "{}",
+        String::from_utf8_lossy(&out.stderr)
+    );
+    serde_json::from_slice(&out.stdout).expect("JSON on standard output")
+}
+
+fn refusal(arguments: &[&str]) -> Value {
+    let mut all = vec!["--json"];
+    all.extend(arguments);
+    let out = varichrom(&all);
+    assert_eq!(out.status.code(), Some(1));
+    assert!(out.stdout.is_empty());
+    serde_json::from_slice(&out.stderr).expect("JSON on standard error")
+}
+
+/// Words of a command line with single quotes.
+fn words(line: &str) -> Vec<String> {
+    let pieces = line.split('\'').enumerate();
+    pieces
+        .flat_map(|(i, piece)| match i % 2 {
+            0 => piece.split_whitespace().map(String::from).collect(),
+            _ => vec![piece.to_string()],
+        })
+        .collect()
+}
+
+#[test]
+fn every_command_in_the_documentation_prints_what_it_says() {
+    let text = std::fs::read_to_string(examples().join("../command-line.md")).expect("the page");
+    let mut found = 0;
+    for block in text.split("```console\n").skip(1) {
+        let block = block.split("```").next().expect("a closed block");
+        let (command, expected) = block.split_once('\n').expect("a command and its output");
+        let arguments = words(command.trim_start_matches("$ varichrom "));
+        let arguments: Vec<&str> = arguments.iter().map(String::as_str).collect();
+        let out = varichrom(&arguments);
+        assert!(
+            out.status.success(),
+            "{command}: {}",
+            String::from_utf8_lossy(&out.stderr)
+        );
+        assert_eq!(String::from_utf8_lossy(&out.stdout), expected, "{command}");
+        found += 1;
+    }
+    assert!(found >= 5, "only {found} commands found");
+}
+
+#[test]
+fn a_recipe_gives_a_plan_whose_figures_add_up() {
+    let out = tempfile::tempdir().expect("a folder");
+    let folder = out.path().to_str().expect("a path");
+    let bill = json(&["--json", "run", "box-and-peg.json", "--out", folder]);
+    let read = |name: &str| std::fs::read(out.path().join(name)).expect(name);
+    let plan: Value = serde_json::from_slice(&read("plan.json")).expect("a plan");
+    assert_eq!(plan["bill"], bill);
+    let layers = plan["layers"].as_array().expect("layers");
+    assert_eq!(
+        (layers[0]["z0_mm"].as_f64(), layers[0]["z1_mm"].as_f64()),
+        (Some(0.0), Some(0.24))
+    );
+    for layer in layers {
+        let areas = layer["areas_mm2"].as_object().expect("areas by slot");
+        let whole: f64 = areas.values().filter_map(Value::as_f64).sum();
+        assert!(
+            (whole - 500.0).abs() < 0.1,
+            "box and peg cover 500 mm²: {layer}"
+        );
+        assert_eq!(layer["order"].as_array().map(Vec::len), Some(areas.len()));
+    }
+    // Soak 0.6 on layers of 0.2: below the lid's three layers the box is all chalk.
+    let blue = |i: usize| layers[i]["areas_mm2"]["2"].as_f64().unwrap_or(0.0);
+    let top = layers.len() - 1;
+    assert!(blue(top - 2) > 400.0 && blue(top - 3) < 110.0);
+    let csv = String::from_utf8(read("swaps.csv")).expect("text");
+    let swaps = plan["swaps"].as_array().expect("swaps");
+    assert_eq!(csv.lines().count(), 1 + swaps.len());
+    assert_eq!(bill["swaps"].as_u64(), Some(swaps.len() as u64));
+    // The same recipe gives the same bytes.
+    let again = tempfile::tempdir().expect("a folder");
+    varichrom(&[
+        "run",
+        "box-and-peg.json",
+        "--out",
+        again.path().to_str().expect("a path"),
+    ]);
+    for name in ["plan.json", "swaps.csv", "model.3mf", "parts.zip"] {
+        assert!(
+            read(name) == std::fs::read(again.path().join(name)).expect(name),
+            "{name}"
+        );
+    }
+}
+
+#[test]
+fn json_has_the_public_fields() {
+    let rinse = json(&[
+        "--json",
+        "rinse",
+        "--from",
+        "#101010",
+        "--to",
+        "#f4f4f0",
+        "--tolerance",
+        "3",
+    ]);
+    assert_eq!(rinse["tolerance"], 3.0);
+    let last = rinse["curve"]
+        .as_array()
+        .and_then(|c| c.last())
+        .expect("a curve");
+    for field in ["purged_mm3", "residual", "delta_e", "hex"] {
+        assert!(!last[field].is_null(), "{field}");
+    }
+    let patches = json(&["--json", "patches", "box-and-peg.stl", "--crease", "30"]);
+    let all = patches["patches"].as_array().expect("patches");
+    assert_eq!(
+        (all.len(), &patches["crease_deg"]),
+        (12, &Value::from(30.0))
+    );
+    assert!(
+        all.iter()
+            .all(|p| p["facets"] == 2 && p["neighbours"].as_array().map(Vec::len) == Some(4))
+    );
+    let two = json(&["--json", "inspect", "box-and-peg.stl", "box-and-peg.stl"]);
+    assert_eq!(two.as_array().map(Vec::len), Some(2));
+}
+
+#[rstest]
+#[case(&["inspect", "missing.stl"], "file-unreadable")]
+#[case(&["inspect", "box-and-peg.json"], "stl-not-stl")]
+#[case(&["patches", "box-and-peg.stl", "--crease", "0"], "crease-out-of-range")]
+#[case(&["rinse", "--from", "red", "--to", "#ffffff"], "colour-unreadable")]
+#[case(&["rinse", "--from", "#000000", "--to", "#ffffff", "--tolerance", "0"], "value-out-of-range")]
+#[case(&["rinse", "--from", "#000000", "--to", "#ffffff", "--printer", "box-and-peg.json"], "printer-unreadable")]
+#[case(&["run", "box-and-peg.stl", "--out", "/nowhere"], "recipe-not-readable")]
+fn what_is_wrong_is_said_as_json_with_exit_code_1(#[case] arguments: &[&str], #[case] code: &str) {
+    let problem = refusal(arguments);
+    assert_eq!(problem["code"], code, "{problem}");
+    assert!(problem["mend"].as_str().is_some_and(|m| m.len() > 8));
+}
+
+#[rstest]
+#[case::unknown_field(
+    r#""edits": ["#,
+    r#""flavour": 1, "edits": ["#,
+    "recipe-not-readable",
+    "line "
+)]
+#[case::off_the_mesh("[10, 10, 10]", "[10, 10, 12]", "place-off-the-mesh", "edit 5")]
+#[case::unknown_region(
+    r#""region": "lid", "soak_mm""#,
+    r#""region": "top", "soak_mm""#,
+    "region-unknown",
+    "edit 4"
+)]
+#[case::missing_model("box-and-peg.stl", "nothing.stl", "file-unreadable", "edit 2")]
+fn a_bad_recipe_names_the_place(
+    #[case] from: &str,
+    #[case] to: &str,
+    #[case] code: &str,
+    #[case] place: &str,
+) {
+    let folder = tempfile::tempdir().expect("a folder");
+    let text = std::fs::read_to_string(examples().join("box-and-peg.json")).expect("the example");
+    assert!(text.contains(from));
+    let recipe = folder.path().join("recipe.json");
+    std::fs::write(&recipe, text.replace(from, to)).expect("written");
+    std::fs::copy(
+        examples().join("box-and-peg.stl"),
+        folder.path().join("box-and-peg.stl"),
+    )
+    .expect("copied");
+    let out = folder.path().join("out");
+    let paths = [
+        recipe.to_str().expect("a path"),
+        out.to_str().expect("a path"),
+    ];
+    let problem = refusal(&["run", paths[0], "--out", paths[1]]);
+    assert_eq!(problem["code"], code, "{problem}");
+    assert!(
+        problem["where"].as_str().is_some_and(|w| w.contains(place)),
+        "{problem}"
+    );
+    assert!(!out.exists(), "nothing is written after an error");
+}
