@@ -17,7 +17,7 @@ pub struct Browser {
 }
 
 impl Browser {
-    /// Starts driver and browser. Downloads go to [`Browser::downloads`].
+    /// Starts driver and browser with a page of 1280 × 800. Downloads go to [`Browser::downloads`].
     pub async fn start() -> Result<Browser> {
         let port = TcpListener::bind("127.0.0.1:0")?.local_addr()?.port();
         let driver = Command::new("chromedriver")
@@ -28,7 +28,7 @@ impl Browser {
             .context("chromedriver does not start; `cargo xtask test` installs it")?;
         let profile = tempfile::tempdir()?;
         let arguments = [
-            "--headless".to_string(),
+            "--headless=new".to_string(),
             "--no-sandbox".into(),
             "--disable-quic".into(),
             "--no-first-run".into(),
@@ -51,7 +51,6 @@ impl Browser {
         let capabilities = json!({
             "goog:chromeOptions": {
                 "args": arguments,
-                "prefs": { "download.default_directory": downloads.to_string_lossy() },
             },
             "goog:loggingPrefs": { "browser": "ALL" },
         });
@@ -70,6 +69,32 @@ impl Browser {
                 }
             }
         };
+        // A headless browser keeps no download unless told where, by the driver's own command.
+        let session = client.session_id().await?.context("a session")?;
+        let allow = json!({
+            "cmd": "Browser.setDownloadBehavior",
+            "params": { "behavior": "allow", "downloadPath": downloads.to_string_lossy() },
+        });
+        reqwest::Client::new()
+            .post(format!("{address}/session/{session}/goog/cdp/execute"))
+            .json(&allow)
+            .send()
+            .await?
+            .error_for_status()?;
+        // Headless windows keep some height for themselves, and take a moment to settle.
+        let mut height = 800u32;
+        for _ in 0..20 {
+            client.set_window_size(1280, height).await?;
+            tokio::time::sleep(Duration::from_millis(50)).await;
+            let inner = client
+                .execute("return window.innerHeight", Vec::new())
+                .await?;
+            match inner.as_u64() {
+                Some(800) => break,
+                Some(inner) if inner < 800 => height += u32::try_from(800 - inner)?,
+                _ => height = 800,
+            }
+        }
         Ok(Browser {
             driver,
             profile,

@@ -89,7 +89,6 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
     let app = App::start("demo", data.path())?;
     let browser = Browser::start().await?;
     let client = &browser.client;
-    client.set_window_size(1280, 800).await?;
     let file = data.path().join("raised_disc.stl");
     std::fs::write(&file, plate())?;
 

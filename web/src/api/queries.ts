@@ -3,8 +3,8 @@ import { useEffect } from "react";
 import { useNotice } from "../state/notice";
 import { readMesh, readPatches } from "./binary";
 import { api, Refused } from "./client";
+import { listen } from "./events";
 import type { Edit } from "./generated/Edit";
-import type { JobEvent } from "./generated/JobEvent";
 import type { JobView } from "./generated/JobView";
 
 export const keys = {
@@ -85,16 +85,15 @@ export function useChanges(id: number) {
 /** Keeps this tab in step with whatever happens to the job elsewhere. */
 export function useJobEvents(id: number) {
   const queries = useQueryClient();
-  useEffect(() => {
-    const source = new EventSource(`/api/jobs/${id}/events`);
-    source.onmessage = (message: MessageEvent<string>) => {
-      const event = JSON.parse(message.data) as JobEvent;
-      const known = queries.getQueryData<JobView>(keys.job(id));
-      if (event.event === "changed" && (known?.revision ?? 0) < event.revision) {
-        void queries.invalidateQueries({ queryKey: keys.job(id) });
-        void queries.invalidateQueries({ queryKey: keys.plan(id) });
-      }
-    };
-    return () => source.close();
-  }, [id, queries]);
+  useEffect(
+    () =>
+      listen(id, (event) => {
+        const known = queries.getQueryData<JobView>(keys.job(id));
+        if (event.event === "changed" && (known?.revision ?? 0) < event.revision) {
+          void queries.invalidateQueries({ queryKey: keys.job(id) });
+          void queries.invalidateQueries({ queryKey: keys.plan(id) });
+        }
+      }),
+    [id, queries],
+  );
 }

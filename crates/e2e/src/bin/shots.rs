@@ -30,16 +30,6 @@ async fn main() -> Result<()> {
         println!("{}", file.display());
         Ok(())
     };
-    client.set_window_size(1280, 800).await?;
-    // Headless windows keep some height for themselves; the page is to be 1280 × 800.
-    let inner = client
-        .execute("return window.innerHeight", Vec::new())
-        .await?
-        .as_u64();
-    if let Some(inner) = inner.filter(|h| *h != 800) {
-        client.set_window_size(1280, (1600 - inner) as u32).await?;
-    }
-
     client.goto(&app.url).await?;
     wait_for(client, "main", |t| t.contains("Pier light")).await?;
     save("shelf").await?;
