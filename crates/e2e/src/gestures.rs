@@ -83,13 +83,13 @@ pub async fn wait_for(
     let start = Instant::now();
     let mut last = String::from("(no such element)");
     while start.elapsed() < LONGEST {
-        if let Ok(element) = client.find(Locator::Css(css)).await {
-            if let Ok(text) = element.text().await {
-                if is_wanted(&text) {
-                    return Ok(text);
-                }
-                last = text;
+        if let Ok(element) = client.find(Locator::Css(css)).await
+            && let Ok(text) = element.text().await
+        {
+            if is_wanted(&text) {
+                return Ok(text);
             }
+            last = text;
         }
         tokio::time::sleep(Duration::from_millis(60)).await;
     }

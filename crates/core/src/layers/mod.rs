@@ -12,6 +12,7 @@
 
 mod drawing;
 mod grid;
+mod index;
 mod label;
 mod raster;
 mod section;

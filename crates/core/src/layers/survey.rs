@@ -1,6 +1,7 @@
 //! The look at the shape: for every layer, the cells near the surface with their nearest facet.
 
 use super::grid::{LayerHeights, PrintGrid};
+use super::index::{CrossingFacets, InsideBits};
 use super::raster::Raster;
 use super::section::{Segment, section};
 use crate::machine::Printer;
@@ -99,77 +100,6 @@ pub struct Survey {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 #[error("stopped on request")]
 pub struct Stopped;
-
-/// Facets of one body by the layers that cut them.
-pub(super) struct CrossingFacets {
-    starts: Vec<u32>,
-    facets: Vec<u32>,
-}
-
-impl CrossingFacets {
-    fn find(body: &Body, facets: &[u32], heights: &LayerHeights) -> CrossingFacets {
-        let ranges: Vec<std::ops::Range<usize>> = facets
-            .par_iter()
-            .map(|f| {
-                let z = body.open.mesh.corners(*f).map(|c| c[2] + body.shift[2]);
-                let low = z[0].min(z[1]).min(z[2]);
-                let high = z[0].max(z[1]).max(z[2]);
-                // A hair wider: the cut itself is decided in the mesh's frame, with other rounding.
-                heights.cut_by(low - 1e-9, high + 1e-9)
-            })
-            .collect();
-        let mut starts = vec![0u32; heights.spans.len() + 1];
-        for layer in ranges.iter().flat_map(Clone::clone) {
-            starts[layer + 1] += 1;
-        }
-        for i in 1..starts.len() {
-            starts[i] += starts[i - 1];
-        }
-        let mut fill = starts.clone();
-        let mut sorted = vec![0u32; starts[heights.spans.len()] as usize];
-        for (facet, range) in facets.iter().zip(&ranges) {
-            for layer in range.clone() {
-                sorted[fill[layer] as usize] = *facet;
-                fill[layer] += 1;
-            }
-        }
-        CrossingFacets {
-            starts,
-            facets: sorted,
-        }
-    }
-
-    pub(super) fn of(&self, layer: usize) -> &[u32] {
-        &self.facets[self.starts[layer] as usize..self.starts[layer + 1] as usize]
-    }
-}
-
-/// One bit per cell and layer: at least half of the cell is inside some body.
-pub(super) struct InsideBits {
-    words_per_row: usize,
-    layers: Vec<Vec<u64>>,
-}
-
-impl InsideBits {
-    /// Whether the cell is inside in every layer of the window; layers beyond the print count as outside.
-    pub(super) fn all_inside(
-        &self,
-        layer: usize,
-        below: u32,
-        above: u32,
-        x: usize,
-        y: usize,
-    ) -> bool {
-        let (below, above) = (below as usize, above as usize);
-        if layer < below || layer + above >= self.layers.len() {
-            return false;
-        }
-        let word = y * self.words_per_row + x / 64;
-        self.layers[layer - below..=layer + above]
-            .iter()
-            .all(|l| l.get(word).is_some_and(|w| w >> (x % 64) & 1 == 1))
-    }
-}
 
 /// What a thread reuses from layer to layer.
 #[derive(Default)]
@@ -398,6 +328,8 @@ impl Survey {
                 let middle = in_body([c[0] + half, c[1] + half]);
                 let radius = half * std::f64::consts::SQRT_2;
                 let is_near = tree.nearest(middle, reach + radius, hint).is_some();
+                // What was nearest one row up is a better start than what was nearest at the end of that row.
+                let mut above = [hint; BLOCK];
                 for y in by..(by + BLOCK).min(raster.size[1]) {
                     for x in bx..(bx + BLOCK).min(raster.size[0]) {
                         let share = raster.share(x, y);
@@ -408,12 +340,16 @@ impl Survey {
                         let centre = grid.centre(at[0], at[1]);
                         let p = in_body(centre);
                         let nearest = if is_near {
-                            tree.nearest(p, reach, hint)
+                            tree.nearest(p, reach, above[x - bx])
                         } else {
                             None
                         };
                         let nearest = nearest.map(|n| {
                             hint = Some(n.slot);
+                            above[x - bx] = hint;
+                            if let Some(next) = above.get_mut(x - bx + 1).filter(|_| y == by) {
+                                *next = hint;
+                            }
                             let d = n.distance2.sqrt();
                             let flat =
                                 ((p[0] - n.point[0]).powi(2) + (p[1] - n.point[1]).powi(2)).sqrt();

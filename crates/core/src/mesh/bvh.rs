@@ -1,13 +1,18 @@
 //! A box tree over facets: nearest facet to a point, and facets crossed by a ray.
 //!
-//! Facets are halved across the longest side again and again and end up by fours in the leaves of a complete binary
-//! tree, so the tree needs no pointers. Boxes are 32-bit, rounded outward.
+//! Facets are halved across the longest side again and again and end up by fours or so in the leaves of a complete
+//! tree with four children to a node, so the tree needs no pointers. A node holds its children's boxes side by side in
+//! 32 bits, rounded outward, so that all four are measured at once.
 
 use super::Mesh;
 use super::geometry::{Bounds, closest_point, cross, dot, facet_normal, sub};
 use rayon::prelude::*;
 
+/// Facets in a leaf, at most on average.
 const LEAF: usize = 4;
+
+/// Boxes of four children: lowest x, y, z, then highest x, y, z, of each.
+type Boxes = [[f32; 4]; 6];
 
 /// A box tree over some facets of a mesh. Holds its own copy of the corners, in tree order.
 pub struct FacetTree {
@@ -17,10 +22,12 @@ pub struct FacetTree {
     corners: Vec<[[f64; 3]; 3]>,
     /// Plane of each facet in tree order: unit normal and offset; all zero for a facet without area.
     planes: Vec<[f64; 4]>,
-    /// Boxes of a complete binary tree, root first: lowest x, y, z, highest x, y, z.
-    boxes: Vec<[f32; 6]>,
-    /// Number of leaves, a power of two.
+    /// Inner nodes, root first; the children of node n are 4 n + 1 to 4 n + 4, leaves after the last inner node.
+    nodes: Vec<Boxes>,
+    /// Number of leaves, a power of four.
     leaves: usize,
+    /// Rounding of a point's coordinates to 32 bits, at most, in mm.
+    slack: f32,
 }
 
 /// What [`FacetTree::nearest`] finds.
@@ -46,7 +53,10 @@ impl FacetTree {
                 Item { middle, facet }
             })
             .collect();
-        let leaves = items.len().div_ceil(LEAF).max(1).next_power_of_two();
+        let mut leaves = 1;
+        while leaves * LEAF < items.len() {
+            leaves *= 4;
+        }
         let count = items.len();
         arrange(&mut items, 0, leaves, leaves, count);
         let order: Vec<u32> = items.into_iter().map(|i| i.facet).collect();
@@ -58,45 +68,46 @@ impl FacetTree {
                 [n[0], n[1], n[2], dot(n, c[0])]
             })
             .collect();
-        const NOTHING: [f32; 6] = [
-            f32::INFINITY,
-            f32::INFINITY,
-            f32::INFINITY,
-            f32::NEG_INFINITY,
-            f32::NEG_INFINITY,
-            f32::NEG_INFINITY,
-        ];
-        let mut boxes = vec![NOTHING; 2 * leaves - 1];
-        boxes[leaves - 1..]
-            .par_iter_mut()
-            .enumerate()
-            .for_each(|(leaf, out)| {
-                let range =
-                    start(leaf, leaves, corners.len())..start(leaf + 1, leaves, corners.len());
-                if !range.is_empty() {
-                    let b = Bounds::of(corners[range].iter().flatten().copied());
-                    for i in 0..3 {
-                        out[i] = (b.min[i] as f32).next_down();
-                        out[3 + i] = (b.max[i] as f32).next_up();
+        let mut nodes = vec![[[f32::INFINITY; 4]; 6]; (leaves - 1) / 3];
+        let mut level: Vec<Bounds> = (0..leaves)
+            .into_par_iter()
+            .map(|leaf| {
+                let range = start(leaf, leaves, count)..start(leaf + 1, leaves, count);
+                Bounds::of(corners[range].iter().flatten().copied())
+            })
+            .collect();
+        while level.len() > 1 {
+            let first = (level.len() / 4 - 1) / 3;
+            level = level
+                .chunks_exact(4)
+                .zip(&mut nodes[first..])
+                .map(|(children, node)| {
+                    let mut all = Bounds::EMPTY;
+                    for (i, b) in children.iter().enumerate() {
+                        for axis in 0..3 {
+                            node[axis][i] = (b.min[axis] as f32).next_down();
+                            node[3 + axis][i] = (b.max[axis] as f32).next_up();
+                        }
+                        all.join(b);
                     }
-                }
-            });
-        for node in (0..leaves - 1).rev() {
-            let (l, r) = (boxes[2 * node + 1], boxes[2 * node + 2]);
-            boxes[node] = [0, 1, 2, 3, 4, 5].map(|i: usize| {
-                if i < 3 {
-                    l[i].min(r[i])
-                } else {
-                    l[i].max(r[i])
-                }
-            });
+                    all
+                })
+                .collect();
         }
+        let b = mesh.bounds();
+        let largest = b
+            .min
+            .iter()
+            .chain(&b.max)
+            .fold(1.0f64, |m, c| m.max(c.abs()));
+        let slack = (largest * 4.0 * f64::from(f32::EPSILON)) as f32;
         FacetTree {
             order,
             corners,
             planes,
-            boxes,
+            nodes,
             leaves,
+            slack,
         }
     }
 
@@ -134,31 +145,33 @@ impl FacetTree {
         if let Some(slot) = hint.filter(|s| (*s as usize) < self.order.len()) {
             consider(slot as usize, &mut best);
         }
-        let mut stack = [(0u32, 0f64); 64];
+        // Three of four children wait at every level; 4²⁰ leaves would be more than there are facet numbers.
+        let mut stack = [(0u32, 0f32); 64];
         let mut depth = 1;
-        stack[0] = (0, self.box_distance2(0, p));
         while depth > 0 {
             depth -= 1;
             let (node, d) = stack[depth];
-            if d > best.distance2 {
+            if f64::from(d) > best.distance2 {
                 continue;
             }
             let node = node as usize;
-            if node >= self.leaves - 1 {
+            let Some(boxes) = self.nodes.get(node) else {
                 for slot in self.slots(node) {
                     consider(slot, &mut best);
                 }
                 continue;
-            }
-            let near = [2 * node + 1, 2 * node + 2].map(|n| (n as u32, self.box_distance2(n, p)));
-            let [first, second] = if near[0].1 <= near[1].1 {
-                near
-            } else {
-                [near[1], near[0]]
             };
-            for child in [second, first] {
-                if child.1 <= best.distance2 {
-                    stack[depth] = child;
+            let near = self.distances2(boxes, p);
+            // Farthest first onto the stack, so that the nearest is looked into first.
+            let mut turn = [0usize, 1, 2, 3];
+            for (a, b) in [(0, 1), (2, 3), (0, 2), (1, 3), (1, 2)] {
+                if near[turn[a]] < near[turn[b]] {
+                    turn.swap(a, b);
+                }
+            }
+            for child in turn {
+                if f64::from(near[child]) <= best.distance2 {
+                    stack[depth] = ((4 * node + 1 + child) as u32, near[child]);
                     depth += 1;
                 }
             }
@@ -169,22 +182,18 @@ impl FacetTree {
     /// All facets within `reach` mm of `p`, in ascending number.
     pub fn within(&self, p: [f64; 3], reach: f64) -> Vec<u32> {
         let mut found = Vec::new();
-        let mut stack = vec![0usize];
-        while let Some(node) = stack.pop() {
-            if self.box_distance2(node, p) > reach * reach {
-                continue;
-            }
-            if node < self.leaves - 1 {
-                stack.extend([2 * node + 1, 2 * node + 2]);
-                continue;
-            }
-            for slot in self.slots(node) {
+        self.visit(
+            |boxes| {
+                self.distances2(boxes, p)
+                    .map(|d| f64::from(d) <= reach * reach)
+            },
+            |slot| {
                 let d = sub(p, closest_point(p, &self.corners[slot]));
                 if dot(d, d) <= reach * reach {
                     found.push(self.order[slot]);
                 }
-            }
-        }
+            },
+        );
         found.sort_unstable();
         found
     }
@@ -192,52 +201,71 @@ impl FacetTree {
     /// Facets crossed by the ray, each once, in no promised order.
     pub(super) fn crossings(&self, from: [f64; 3], direction: [f64; 3]) -> Vec<u32> {
         let mut hits = Vec::new();
-        let mut stack = vec![0usize];
-        while let Some(node) = stack.pop() {
-            if !self.ray_meets_box(node, from, direction) {
-                continue;
-            }
-            if node < self.leaves - 1 {
-                stack.extend([2 * node + 1, 2 * node + 2]);
-                continue;
-            }
-            for slot in self.slots(node) {
+        self.visit(
+            |boxes| ray_meets(boxes, from, direction),
+            |slot| {
                 if ray_crosses(from, direction, &self.corners[slot]) {
                     hits.push(self.order[slot]);
                 }
+            },
+        );
+        hits
+    }
+
+    /// Visits every facet below the boxes that are let in.
+    fn visit(&self, let_in: impl Fn(&Boxes) -> [bool; 4], mut look: impl FnMut(usize)) {
+        let mut stack = vec![0usize];
+        while let Some(node) = stack.pop() {
+            match self.nodes.get(node) {
+                Some(boxes) => {
+                    let open = let_in(boxes);
+                    stack.extend((0..4).filter(|c| open[*c]).map(|c| 4 * node + 1 + c));
+                }
+                None => self.slots(node).for_each(&mut look),
             }
         }
-        hits
     }
 
     /// Places of the facets in a leaf.
     fn slots(&self, node: usize) -> std::ops::Range<usize> {
-        let leaf = node + 1 - self.leaves;
+        let leaf = node - self.nodes.len();
         start(leaf, self.leaves, self.order.len())..start(leaf + 1, self.leaves, self.order.len())
     }
 
-    fn box_distance2(&self, node: usize, p: [f64; 3]) -> f64 {
-        let b = &self.boxes[node];
-        let mut sum = 0.0;
-        for i in 0..3 {
-            let d = (f64::from(b[i]) - p[i])
-                .max(p[i] - f64::from(b[3 + i]))
-                .max(0.0);
-            sum += d * d;
+    /// Squared distances from a point to four boxes: never more than the true ones.
+    #[inline(always)]
+    fn distances2(&self, boxes: &Boxes, p: [f64; 3]) -> [f32; 4] {
+        // PERF: plain comparisons become one instruction for four lanes; `f32::max` also minds NaN, and does not.
+        let larger = |a: f32, b: f32| if a > b { a } else { b };
+        let mut sum = [0f32; 4];
+        for axis in 0..3 {
+            let c = p[axis] as f32;
+            let (low, high) = (c + self.slack, c - self.slack);
+            for i in 0..4 {
+                let beyond = larger(boxes[axis][i] - low, high - boxes[3 + axis][i]);
+                let beyond = larger(beyond, 0.0);
+                sum[i] += beyond * beyond;
+            }
+        }
+        for s in &mut sum {
+            *s *= 1.0 - 1e-6;
         }
         sum
     }
+}
 
-    fn ray_meets_box(&self, node: usize, from: [f64; 3], direction: [f64; 3]) -> bool {
-        let b = &self.boxes[node];
+/// Which of four boxes a ray meets.
+fn ray_meets(boxes: &Boxes, from: [f64; 3], direction: [f64; 3]) -> [bool; 4] {
+    [0, 1, 2, 3].map(|i| {
         let (mut near, mut far) = (0.0f64, f64::INFINITY);
-        for i in 0..3 {
-            let t = [b[i], b[3 + i]].map(|c| (f64::from(c) - from[i]) / direction[i]);
+        for axis in 0..3 {
+            let t = [boxes[axis][i], boxes[3 + axis][i]]
+                .map(|c| (f64::from(c) - from[axis]) / direction[axis]);
             near = near.max(t[0].min(t[1]));
             far = far.min(t[0].max(t[1]));
         }
         near <= far
-    }
+    })
 }
 
 /// Möller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997.
