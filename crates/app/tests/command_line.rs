@@ -206,3 +206,59 @@ fn a_bad_recipe_names_the_place(
     );
     assert!(!out.exists(), "nothing is written after an error");
 }
+
+/// The first JSON block of a page of the documentation.
+fn example_in(page: &str) -> Value {
+    let text = std::fs::read_to_string(examples().join("..").join(page)).expect("the page");
+    let block = text
+        .split("```json\n")
+        .nth(1)
+        .and_then(|b| b.split("```").next());
+    serde_json::from_str(block.expect("a JSON block")).expect("sound JSON")
+}
+
+#[test]
+fn the_recipe_in_the_documentation_is_the_one_that_is_run() {
+    let text = std::fs::read(examples().join("box-and-peg.json")).expect("the example");
+    let file: Value = serde_json::from_slice(&text).expect("sound JSON");
+    assert_eq!(example_in("recipes.md"), file);
+}
+
+#[test]
+fn the_plan_in_the_documentation_has_the_fields_and_figures_of_the_real_one() {
+    let out = tempfile::tempdir().expect("a folder");
+    varichrom(&[
+        "run",
+        "box-and-peg.json",
+        "--out",
+        out.path().to_str().expect("a path"),
+    ]);
+    let bytes = std::fs::read(out.path().join("plan.json")).expect("a plan");
+    let plan: Value = serde_json::from_slice(&bytes).expect("sound JSON");
+    // The page shows the first layer and the first swap, rounded to the digits it prints.
+    fn compare(shown: &Value, real: &Value, at: &str) {
+        match (shown, real) {
+            (Value::Object(a), Value::Object(b)) => {
+                assert_eq!(
+                    a.keys().collect::<Vec<_>>(),
+                    b.keys().collect::<Vec<_>>(),
+                    "{at}"
+                );
+                a.iter()
+                    .for_each(|(k, v)| compare(v, &b[k], &format!("{at}.{k}")));
+            }
+            (Value::Array(a), Value::Array(b)) => {
+                a.iter().zip(b).for_each(|(x, y)| compare(x, y, at));
+            }
+            (Value::Number(a), Value::Number(b)) => {
+                let (a, b) = (a.as_f64().expect("finite"), b.as_f64().expect("finite"));
+                assert!(
+                    (a - b).abs() <= 0.006 * a.abs().max(1.0) + 0.05,
+                    "{at}: {a} or {b}"
+                );
+            }
+            _ => assert_eq!(shown, real, "{at}"),
+        }
+    }
+    compare(&example_in("plan-format.md"), &plan, "plan");
+}

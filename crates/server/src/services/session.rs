@@ -59,12 +59,11 @@ impl Session {
         if let Edit::LoadSlot {
             spool: Some(id), ..
         } = &edit
+            && !workshop.rack()?.iter().any(|s| s.id == *id)
         {
-            if !workshop.rack()?.iter().any(|s| s.id == *id) {
-                let message = format!("There is no spool {id} on the rack");
-                let mend = "Choose a spool of the rack.";
-                return Err(Problem::new("spool-unknown", message, "spool", mend).into());
-            }
+            let message = format!("There is no spool {id} on the rack");
+            let mend = "Choose a spool of the rack.";
+            return Err(Problem::new("spool-unknown", message, "spool", mend).into());
         }
         let mut history = lock(&self.history);
         history.apply(edit.clone(), workshop.as_ref())?;
