@@ -21,18 +21,18 @@ export function PartList({ job }: { job: JobView }) {
           const own = job.regions.find((r) => r.number === part.own);
           const at = { model, point: part.point, normal: part.normal };
           return (
-            <li key={`${model} ${i}`} className="group flex items-center gap-2 px-3.5 py-1 hover:bg-sheet">
+            <li key={`${model} ${i}`} className="flex items-center gap-2 px-3.5 py-1 hover:bg-sheet">
               <span className="size-2.5 shrink-0 rounded-full border border-black/25" style={{ background: own?.colour }} title={`Own region: ${own?.name ?? "none"}`} />
               <NameField label={`Name of part ${part.name}`} value={part.name} onCommit={(name) => edit({ edit: "rename-part", at, name })} />
-              <span className="figure shrink-0 whitespace-nowrap text-[12px] text-soft group-focus-within:hidden group-hover:hidden">{count(part.facets)} facets</span>
+              <span className="figure shrink-0 whitespace-nowrap text-[12px] text-soft">{count(part.facets)} facets</span>
               <button
                 type="button"
-                className="sr-only shrink-0 text-[12px] font-semibold text-plum group-focus-within:not-sr-only group-hover:not-sr-only"
+                className="shrink-0 text-[12px] font-semibold text-plum hover:underline"
                 aria-label={`Give ${part.name} to ${chosen?.name ?? "the region"}`}
                 title={`Give the whole part to ${chosen?.name ?? "the region"}`}
                 onClick={() => edit({ edit: "give-part", region, at })}
               >
-                Give whole
+                Give
               </button>
             </li>
           );

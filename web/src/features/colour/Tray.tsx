@@ -21,7 +21,7 @@ export function Tray({ patchCount, partCount }: { patchCount: number | undefined
             aria-pressed={tool === t.tool}
             title={`${t.name} (${t.key})`}
             onClick={() => setTool(t.tool)}
-            className={`flex h-14 w-[68px] flex-col items-center justify-center gap-1 rounded-[4px] text-[12px] ${tool === t.tool ? "bg-plum font-semibold text-white" : "hover:bg-paper"}`}
+            className={`flex h-14 w-[78px] flex-col items-center justify-center gap-1 rounded-[4px] text-[12px] ${tool === t.tool ? "bg-plum font-semibold text-white" : "hover:bg-paper"}`}
           >
             <svg width="20" height="20" viewBox="0 0 20 20" fill="none" stroke="currentColor" strokeWidth="1.5" strokeLinejoin="round" aria-hidden>{t.icon}</svg>
             {t.name}

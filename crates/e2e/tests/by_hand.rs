@@ -1,0 +1,203 @@
+//! What a maker does besides the whole line: keys, the other stages, the palette, deleting.
+
+use anyhow::{Context, Result};
+use fantoccini::{Client, Locator};
+use std::time::Duration;
+use varichrom_e2e::{App, Browser, chord, press, wait_for, wait_for_text};
+
+const BILL: &str = "[aria-label='If printed now']";
+const REGIONS: &str = "[aria-label='Colour regions']";
+const CONTROL: char = '\u{e009}';
+const ALT: char = '\u{e00a}';
+const ENTER: char = '\u{e007}';
+
+/// Opens a demo job by its name, in a stage.
+async fn open(client: &Client, url: &str, name: &str, stage: &str) -> Result<()> {
+    client.goto(url).await?;
+    let xpath = format!("//main//a[contains(., '{name}')]");
+    let link = client.wait().for_element(Locator::XPath(&xpath)).await?;
+    let href = link.attr("href").await?.context("a link")?;
+    Ok(client
+        .goto(&format!("{url}{}", href.replace("colour", stage)))
+        .await?)
+}
+
+async fn chosen(client: &Client) -> Result<String> {
+    let css = format!("{REGIONS} [aria-current='true'] input[aria-label^='Name']");
+    let row = client.find(Locator::Css(&css)).await?;
+    row.prop("value").await?.context("a name")
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn keys_choose_regions_tools_layers_and_stages() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("demo", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    open(client, &app.url, "Pier light", "colour").await?;
+    wait_for_text(client, BILL, "Swaps").await?;
+    assert_eq!(chosen(client).await?, "Tower, plain");
+    chord(client, &[']']).await?;
+    assert_eq!(chosen(client).await?, "Day bands");
+    chord(client, &['[']).await?;
+    chord(client, &['[']).await?;
+    assert_eq!(chosen(client).await?, "Lantern glass");
+
+    chord(client, &['w']).await?;
+    let pressed = "[role='toolbar'] [aria-pressed='true']";
+    assert_eq!(wait_for(client, pressed, |_| true).await?, "Whole part");
+    chord(client, &['p']).await?;
+    assert_eq!(wait_for(client, pressed, |_| true).await?, "Patch");
+
+    let layer = async || -> Result<String> {
+        let slider = client.find(Locator::Css("svg[role='slider']")).await?;
+        slider.attr("aria-valuenow").await?.context("a layer")
+    };
+    chord(client, &['.']).await?;
+    chord(client, &['.']).await?;
+    chord(client, &[',']).await?;
+    assert_eq!(layer().await?, "2");
+
+    // Typing in a field is only typing.
+    let name = client
+        .find(Locator::Css("input[aria-label='Name of Lantern glass']"))
+        .await?;
+    name.click().await?;
+    name.send_keys("[w.").await?;
+    chord(client, &[ENTER]).await?;
+    wait_for(client, "header", |_| true).await?;
+    assert_eq!(layer().await?, "2");
+    assert!(chosen(client).await?.contains("[w."));
+
+    chord(client, &[ALT, '4']).await?;
+    wait_for_text(client, "nav [aria-current='page']", "Plan").await?;
+    // The palette: type, enter.
+    chord(client, &[CONTROL, 'k']).await?;
+    let field = client
+        .wait()
+        .for_element(Locator::Css("[cmdk-input]"))
+        .await?;
+    field.send_keys("handover").await?;
+    chord(client, &[ENTER]).await?;
+    wait_for_text(client, "nav [aria-current='page']", "Handover").await?;
+    browser.client.clone().close().await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn spools_and_settings_change_the_plan() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("demo", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    open(client, &app.url, "Pier light", "plan").await?;
+    let rinse = "aside[aria-label='Rinse']";
+    wait_for_text(client, rinse, "Ink-blue → Chalk").await?;
+    open(client, &app.url, "Pier light", "load").await?;
+    wait_for_text(client, "[aria-label='Slots']", "of 700 g left").await?;
+    let slot = client
+        .find(Locator::Css("[aria-label='Spool in slot 3']"))
+        .await?;
+    slot.click().await?;
+    let moss = Locator::XPath("//*[@role='option'][contains(., 'Moss green')]");
+    client.wait().for_element(moss).await?.click().await?;
+    wait_for_text(client, "[aria-label='Slots']", "of 55 g left").await?;
+    // A layer twice as high: half the layers.
+    let height = client
+        .find(Locator::Css("input[aria-label='Layer height']"))
+        .await?;
+    height.click().await?;
+    height.send_keys("0.4").await?;
+    chord(client, &[ENTER]).await?;
+    open(client, &app.url, "Pier light", "plan").await?;
+    let text = wait_for_text(client, rinse, "Moss green → Chalk").await?;
+    assert!(!text.contains("Ink-blue"), "{text}");
+    let slider = client.find(Locator::Css("svg[role='slider']")).await?;
+    let layers: usize = slider
+        .attr("aria-valuemax")
+        .await?
+        .context("layers")?
+        .parse()?;
+    assert!(
+        (144..=147).contains(&layers),
+        "{layers} layers of 0.4 mm in 58.3 mm"
+    );
+
+    // The layer is drawn: its middle is not the empty bench.
+    wait_for_text(client, "[aria-label='Layer']", "Layer 1").await?;
+    tokio::time::sleep(Duration::from_millis(600)).await;
+    let js = "const c = document.querySelector(\"[aria-label='Layer'] canvas\"); \
+              const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data; \
+              let n = 0; for (let i = 3; i < d.length; i += 4) if (d[i] > 200) n++; \
+              return n / (d.length / 4);";
+    let painted = client
+        .execute(js, Vec::new())
+        .await?
+        .as_f64()
+        .context("a share")?;
+    assert!(painted > 0.1, "only {painted} of the layer pane is painted");
+    // A setting no printer has is refused in words, and the field goes back.
+    open(client, &app.url, "Pier light", "load").await?;
+    let infill = client
+        .wait()
+        .for_element(Locator::Css("input[aria-label='Infill']"))
+        .await?;
+    infill.click().await?;
+    infill.send_keys("300").await?;
+    chord(client, &[ENTER]).await?;
+    wait_for_text(client, "[role='alert']", "outside what infill can be").await?;
+    assert_eq!(infill.prop("value").await?.as_deref(), Some("15"));
+    browser.client.clone().close().await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("demo", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    open(client, &app.url, "Signal tiles", "colour").await?;
+    wait_for_text(client, BILL, "Swaps").await?;
+    client
+        .find(Locator::XPath("//button[.='Add']"))
+        .await?
+        .click()
+        .await?;
+    wait_for_text(client, "[aria-label='Bench'] [role='status']", "Region 2").await?;
+    let give = Locator::Css("[aria-label='Parts'] li:nth-child(2) button");
+    let (x, y, w, h) = client.find(give).await?.rectangle().await?;
+    press(client, x + w / 2.0, y + h / 2.0).await?;
+    let own = "[aria-label='Parts'] li:nth-child(2) [title^='Own region']";
+    for _ in 0..100 {
+        let title = client.find(Locator::Css(own)).await?.attr("title").await?;
+        if title.as_deref() == Some("Own region: Region 2") {
+            break;
+        }
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
+    let title = client.find(Locator::Css(own)).await?.attr("title").await?;
+    assert_eq!(title.as_deref(), Some("Own region: Region 2"));
+
+    client.goto(&app.url).await?;
+    wait_for_text(client, "main", "Signal tiles").await?;
+    let delete = Locator::Css("[aria-label='Delete Signal tiles, set of four']");
+    client.find(delete).await?.click().await?;
+    wait_for_text(client, "[role='alertdialog']", "go for good").await?;
+    client
+        .find(Locator::XPath("//button[.='Keep it']"))
+        .await?
+        .click()
+        .await?;
+    wait_for_text(client, "main", "Signal tiles").await?;
+    client.find(delete).await?.click().await?;
+    wait_for_text(client, "[role='alertdialog']", "go for good").await?;
+    let sure = Locator::XPath("//*[@role='alertdialog']//button[.='Delete']");
+    client.find(sure).await?.click().await?;
+    wait_for(client, "main", |t| {
+        !t.contains("Signal tiles") && t.contains("Pier light")
+    })
+    .await?;
+    browser.client.clone().close().await?;
+    Ok(())
+}
