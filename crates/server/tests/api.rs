@@ -364,3 +364,61 @@ async fn a_deleted_job_is_gone_with_its_files() {
     );
     assert_eq!(server.call("GET", "/api/jobs", "").await.1, json!([]));
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn planning_can_be_stopped_and_set_going_again() {
+    let server = Server::new();
+    let sphere = stl(&varichrom_demo::subdivided_sphere(28.0, 5), "sphere");
+    let (status, job) = server
+        .call("POST", "/api/jobs?file=sphere.stl", sphere[..].to_vec())
+        .await;
+    assert_eq!(status, StatusCode::CREATED, "{job}");
+    let id = job["id"].as_i64().expect("an id");
+    let (_, plan) = server
+        .call("GET", &format!("/api/jobs/{id}/plan"), "")
+        .await;
+    assert_eq!(
+        plan["state"], "working",
+        "280 layers take longer than the moment a call waits"
+    );
+    assert!((0.0..1.0).contains(&plan["done"].as_f64().expect("a share")));
+    let (status, problem) = server
+        .call("GET", &format!("/api/jobs/{id}/files/plan.json"), "")
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("plan-not-ready"))
+    );
+
+    server
+        .call("POST", &format!("/api/jobs/{id}/plan/stop"), "")
+        .await;
+    assert_eq!(server.plan(id).await["state"], "stopped");
+    // It stays stopped until asked, or until there is an edit.
+    assert_eq!(server.plan(id).await["state"], "stopped");
+    server
+        .call("POST", &format!("/api/jobs/{id}/plan/start"), "")
+        .await;
+    let again = server.plan(id).await;
+    assert!(["ready", "stopped"].contains(&again["state"].as_str().expect("a state")));
+    server
+        .edit(id, json!({ "edit": "rename-job", "name": "Ball" }))
+        .await;
+    assert_eq!(server.plan(id).await["state"], "ready");
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_description_of_the_api_names_every_call() {
+    let server = Server::new();
+    let (_, document) = server.call("GET", "/api/openapi.json", "").await;
+    let paths = document["paths"].as_object().expect("paths");
+    for path in [
+        "/api/jobs",
+        "/api/jobs/{id}/edits",
+        "/api/jobs/{id}/plan",
+        "/api/rack",
+    ] {
+        assert!(paths.contains_key(path), "{path}");
+    }
+    assert!(paths.len() >= 15, "{} paths", paths.len());
+}

@@ -6,6 +6,7 @@ import { api, Refused } from "./client";
 import { listen } from "./events";
 import type { Edit } from "./generated/Edit";
 import type { JobView } from "./generated/JobView";
+import type { PlanView } from "./generated/PlanView";
 
 export const keys = {
   shelf: ["shelf"] as const,
@@ -91,6 +92,10 @@ export function useJobEvents(id: number) {
         const known = queries.getQueryData<JobView>(keys.job(id));
         if (event.event === "changed" && (known?.revision ?? 0) < event.revision) {
           void queries.invalidateQueries({ queryKey: keys.job(id) });
+          void queries.invalidateQueries({ queryKey: keys.plan(id) });
+        }
+        const plan = queries.getQueryData<PlanView>(keys.plan(id));
+        if (event.event === "plan" && plan && (plan.state !== "ready" || plan.revision < event.revision)) {
           void queries.invalidateQueries({ queryKey: keys.plan(id) });
         }
       }),

@@ -1,24 +1,6 @@
 //! Why a print swaps: neighbouring layers that ask for the same regions, as one line.
 
-use super::types::Swap;
-use serde::Serialize;
-
-/// A run of layers whose swaps have one reason.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
-pub struct SwapCause {
-    /// First layer, from 0.
-    pub first_layer: usize,
-    /// Last layer, from 0.
-    pub last_layer: usize,
-    /// Keys of the regions that are swapped in, ascending.
-    pub regions: Vec<String>,
-    /// Swaps in the run.
-    pub swaps: usize,
-    /// Purge in the run, mm³.
-    pub purge_mm3: f64,
-}
+use super::types::{Swap, SwapCause};
 
 /// Layers without a swap that may lie within a run: the best order often swaps on every other layer.
 const LONGEST_GAP: usize = 2;

@@ -7,5 +7,6 @@ mod tower;
 mod types;
 
 pub use build::{Filament, plan};
-pub use causes::SwapCause;
-pub use types::{Bill, PairRinse, Plan, PlanLayer, RegionTotal, Swap, Tower, Yardsticks};
+pub use types::{
+    Bill, PairRinse, Plan, PlanLayer, RegionTotal, Swap, SwapCause, Tower, Yardsticks,
+};

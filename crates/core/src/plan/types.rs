@@ -1,6 +1,5 @@
 //! What a plan says. These types travel as JSON; slots count from 1.
 
-use super::causes::SwapCause;
 use crate::rinse::Rinse;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -68,6 +67,23 @@ pub struct Swap {
     pub purge_mm: f64,
     /// Keys of the regions that ask for the new slot in this layer.
     pub regions: Vec<String>,
+}
+
+/// A run of layers whose swaps have one reason.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct SwapCause {
+    /// First layer, from 0.
+    pub first_layer: usize,
+    /// Last layer, from 0.
+    pub last_layer: usize,
+    /// Keys of the regions that are swapped in, ascending.
+    pub regions: Vec<String>,
+    /// Swaps in the run.
+    pub swaps: usize,
+    /// Purge in the run, mm³.
+    pub purge_mm3: f64,
 }
 
 /// The running total.

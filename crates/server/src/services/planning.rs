@@ -85,7 +85,6 @@ impl Session {
     /// Sets the planning going unless it is going already.
     pub(crate) fn plan(self: &Arc<Self>, workshop: &Arc<Workshop>) {
         let mut state = lock(&self.planning.state);
-        self.planning.is_stopped.store(false, Ordering::SeqCst);
         if state.is_running {
             return;
         }
@@ -167,6 +166,8 @@ impl Session {
     /// Plans until the newest revision has an outcome.
     fn work(self: &Arc<Self>, workshop: &Arc<Workshop>) {
         loop {
+            // A stop is for the revision it was pressed on; asking again, or a new edit, sets out afresh.
+            self.planning.is_stopped.store(false, Ordering::SeqCst);
             let revision = self.revision();
             let outcome = self.outcome(workshop, revision);
             let bill = match &outcome {
