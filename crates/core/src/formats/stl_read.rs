@@ -1,7 +1,6 @@
 //! STL, binary and ASCII, told apart by content.
 //!
-//! Own reader: the general ones weld with a hash map of heap keys and stop at the first solid of a text file
-//! (figures in docs/performance.md).
+//! Own reader, for several solids in one text file and for speed (docs/architecture.md, docs/performance.md).
 
 use crate::Problem;
 
