@@ -5,27 +5,16 @@ mod shapes;
 use approx::{assert_abs_diff_eq, assert_relative_eq};
 use proptest::prelude::*;
 use rstest::rstest;
+use shapes::bodies;
 use std::f64::consts::PI;
 use std::sync::Arc;
-use varichrom_core::layers::{Body, Claims, LayerHeights, LayerShare, Settings, label, survey};
+use varichrom_core::layers::{Claims, LayerHeights, LayerShare, Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::{Mesh, OpenMesh};
 use varichrom_demo::{box_mesh, float_in_ring, pier_light, revolve, subdivided_sphere, together};
 
 fn settings() -> Settings {
     Settings::from(&Printer::default())
-}
-
-fn bodies(open: &Arc<OpenMesh>) -> Vec<Body> {
-    let low = open.mesh.bounds().min[2];
-    (0..open.parts.len() as u32)
-        .map(|part| Body {
-            model: 0,
-            open: open.clone(),
-            part,
-            shift: [0.0, 0.0, -low],
-        })
-        .collect()
 }
 
 /// Layers of a mesh with region 1 on the facets chosen and region 0 as every part's own.

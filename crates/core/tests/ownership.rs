@@ -3,8 +3,9 @@
 mod shapes;
 
 use rstest::rstest;
+use shapes::bodies;
 use std::sync::Arc;
-use varichrom_core::layers::{Body, CellKind, Claims, Settings, draw_layer, label, survey};
+use varichrom_core::layers::{CellKind, Claims, Settings, draw_layer, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::{Mesh, OpenMesh, closest_point, cross, dot, sub};
 use varichrom_demo::{box_mesh, float_in_ring, signal_tiles, subdivided_sphere, together};
@@ -65,18 +66,6 @@ fn patchwork(open: &OpenMesh, pitch: f64) -> Vec<Option<u16>> {
 }
 
 const SOAK_MM: [f64; 4] = [0.8, 0.8, 1.1, 0.5];
-
-fn bodies(open: &Arc<OpenMesh>) -> Vec<Body> {
-    let low = open.mesh.bounds().min[2];
-    (0..open.parts.len() as u32)
-        .map(|part| Body {
-            model: 0,
-            open: open.clone(),
-            part,
-            shift: [0.0, 0.0, -low],
-        })
-        .collect()
-}
 
 #[rstest]
 #[case::box_of_twelve_facets(shapes::open(&box_mesh([0.0; 3], [12.0, 9.0, 6.0])), 4.0)]

@@ -1,6 +1,8 @@
 //! Meshes that several tests use.
 #![allow(dead_code, reason = "each test target uses some of these")]
 
+use std::sync::Arc;
+use varichrom_core::layers::Body;
 use varichrom_core::mesh::{Mesh, OpenMesh};
 
 /// A mesh from corner lists.
@@ -14,6 +16,19 @@ pub(crate) fn mesh(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Mesh {
 /// Opens a mesh through binary STL, as a file from the wild would come in.
 pub(crate) fn open(mesh: &Mesh) -> OpenMesh {
     OpenMesh::from_bytes(&varichrom_demo::stl(mesh, "test")).expect("the test's own STL is sound")
+}
+
+/// Every part of a mesh as a body, standing on the bed.
+pub(crate) fn bodies(open: &Arc<OpenMesh>) -> Vec<Body> {
+    let low = open.mesh.bounds().min[2];
+    (0..open.parts.len() as u32)
+        .map(|part| Body {
+            model: 0,
+            open: open.clone(),
+            part,
+            shift: [0.0, 0.0, -low],
+        })
+        .collect()
 }
 
 /// The convex solid of some points, by trying every plane through three of them: slow and obvious.
