@@ -10,7 +10,7 @@ pub(crate) struct Inspection {
     pub(crate) file: String,
     pub(crate) format: &'static str,
     /// Units, and whether the file says so or they are assumed.
-    pub(crate) units: &'static str,
+    pub(crate) units: String,
     pub(crate) size_mm: [f64; 3],
     pub(crate) facets: usize,
     pub(crate) vertices: usize,
@@ -41,8 +41,8 @@ impl Inspection {
         };
         Inspection {
             file: file.into(),
-            format: open.format,
-            units: "mm, assumed",
+            format: open.origin.format,
+            units: units_of(open),
             size_mm: open.mesh.bounds().size(),
             facets: open.mesh.facets.len(),
             vertices: open.mesh.vertices.len(),
@@ -102,6 +102,16 @@ impl Inspection {
             );
         }
         text
+    }
+}
+
+/// The file's units in words: `inch`, or `mm, assumed`.
+fn units_of(open: &OpenMesh) -> String {
+    let units = &open.origin.units;
+    if units.is_stated {
+        units.name.to_string()
+    } else {
+        "mm, assumed".into()
     }
 }
 

@@ -278,7 +278,7 @@ fn text_stl_with_several_solids_gives_named_parts() {
         text.to_uppercase(),
     ] {
         let open = OpenMesh::from_bytes(text.as_bytes()).expect("sound text");
-        assert_eq!(open.format, "STL, text");
+        assert_eq!(open.origin.format, "STL, text");
         assert_eq!(open.parts.len(), 2);
         let names: Vec<_> = open
             .part_names
@@ -296,7 +296,7 @@ fn binary_stl_that_begins_with_the_word_solid_is_still_binary() {
     let mut bytes = varichrom_demo::stl(&box_mesh([0.0; 3], [1.0; 3]), "x");
     bytes[..5].copy_from_slice(b"solid");
     assert_eq!(
-        OpenMesh::from_bytes(&bytes).expect("binary").format,
+        OpenMesh::from_bytes(&bytes).expect("binary").origin.format,
         "STL, binary"
     );
 }
@@ -315,8 +315,8 @@ fn broken(change: impl Fn(&mut Vec<u8>)) -> Vec<u8> {
 #[case::no_facets(broken(|b| { b.truncate(84); b[80] = 0 }), "stl-no-facets")]
 #[case::not_a_number(broken(|b| b[96..100].copy_from_slice(&f32::NAN.to_le_bytes())), "stl-bad-corner")]
 #[case::infinite(broken(|b| b[100..104].copy_from_slice(&f32::INFINITY.to_le_bytes())), "stl-bad-corner")]
-#[case::other_text(b"once upon a time there was a mesh".repeat(9), "stl-not-stl")]
-#[case::short_text(b"hello".to_vec(), "stl-not-stl")]
+#[case::other_text(b"once upon a time there was a mesh".repeat(9), "file-unknown")]
+#[case::short_text(b"hello".to_vec(), "file-unknown")]
 #[case::text_cut_short(b"solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0".to_vec(), "stl-bad-line")]
 #[case::text_without_facets(b"solid a\nendsolid a\n".to_vec(), "stl-no-facets")]
 #[case::text_not_a_number(b"solid a\nfacet normal 0 0 1\nouter loop\nvertex nan 0 0\nvertex 0 0 0\nvertex 1 0 0\nendloop\nendfacet\nendsolid".to_vec(), "stl-bad-corner")]

@@ -7,6 +7,7 @@ mod shop;
 mod solids;
 mod sphere;
 mod tiles;
+mod writers;
 
 pub use float_ring::float_in_ring;
 pub use pier_light::pier_light;
@@ -14,6 +15,7 @@ pub use shop::{DemoJob, demo_jobs, rack};
 pub use solids::{box_mesh, extrude, revolve};
 pub use sphere::subdivided_sphere;
 pub use tiles::signal_tiles;
+pub use writers::{PlyKind, obj, ply, threemf, threemf_package, vrml};
 
 use varichrom_core::mesh::Mesh;
 

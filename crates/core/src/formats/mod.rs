@@ -1,14 +1,28 @@
-//! Bytes to meshes and back. Formats are told apart by content, never by a file's ending.
+//! Bytes to models and back. Formats are told apart by content, never by a file's ending.
 
+mod model_file;
+mod mtl;
+mod obj;
+mod ply;
+mod ply_header;
+mod polygon;
+mod read;
 mod stl_ascii;
 mod stl_read;
 mod stl_write;
-mod threemf;
+mod text;
+mod threemf_read;
+mod threemf_write;
+mod vrml;
 mod wire;
 mod zipped;
 
+pub use model_file::{
+    FileColour, FileColours, LARGEST_MM, MOST_FACETS, ModelFile, NO_COLOUR, Origin, Piece, Units,
+};
+pub use read::{Read, Reading, read};
 pub use stl_read::{Soup, StlError, StlKind, read_stl};
 pub use stl_write::write_stl;
-pub use threemf::{ColouredObject, write_threemf};
+pub use threemf_write::{ColouredObject, write_threemf};
 pub use wire::{mesh_bytes, partition_bytes};
-pub use zipped::zip_files;
+pub use zipped::{bundle, zip_files};

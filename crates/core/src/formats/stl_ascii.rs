@@ -1,5 +1,6 @@
 //! Text STL: one or several `solid … endsolid` blocks.
 
+use super::Piece;
 use super::stl_read::{Soup, StlError, StlKind, usable};
 
 /// Whether the bytes begin, after white space, with the word `solid` and go on as printable text.
@@ -74,7 +75,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<Soup, StlError> {
         line: 1,
     };
     let mut corners = Vec::new();
-    let mut solids: Vec<(String, u32)> = Vec::new();
+    let mut solids: Vec<Piece> = Vec::new();
     while let Some(word) = words.next() {
         if !word.eq_ignore_ascii_case(b"solid") {
             return Err(if solids.is_empty() {
@@ -84,7 +85,10 @@ pub(super) fn read(bytes: &[u8]) -> Result<Soup, StlError> {
             });
         }
         let name = String::from_utf8_lossy(words.rest_of_line()).into_owned();
-        solids.push((name, corners.len() as u32));
+        solids.push(Piece {
+            name,
+            first_facet: corners.len() as u32,
+        });
         loop {
             match words.next() {
                 Some(w) if w.eq_ignore_ascii_case(b"facet") => {
@@ -111,7 +115,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<Soup, StlError> {
     Ok(Soup {
         kind: StlKind::Ascii,
         corners,
-        solids,
+        pieces: solids,
     })
 }
 

@@ -2,6 +2,7 @@
 //!
 //! Own reader, for several solids in one text file and for speed (docs/architecture.md, docs/performance.md).
 
+use super::Piece;
 use crate::Problem;
 
 /// Facets as they stand in a file: corners in mm, not yet welded.
@@ -11,8 +12,8 @@ pub struct Soup {
     pub kind: StlKind,
     /// Three corners per facet, each finite.
     pub corners: Vec<[[f32; 3]; 3]>,
-    /// Name and first facet of every solid, in file order; one entry at least.
-    pub solids: Vec<(String, u32)>,
+    /// Every solid, in file order; one at least.
+    pub pieces: Vec<Piece>,
 }
 
 /// The two kinds of STL file.
@@ -85,9 +86,9 @@ impl From<StlError> for Problem {
                 "Check that the model was selected when it was exported.".into(),
             ),
             StlError::NotStl => (
-                "stl-not-stl",
+                "file-unknown",
                 "start of the file".into(),
-                "Choose a binary or text STL file; other formats are not read yet.".into(),
+                "Choose an STL, OBJ, PLY, 3MF or VRML97 file.".into(),
             ),
             StlError::Truncated { present, .. } => (
                 "stl-truncated",
@@ -185,7 +186,10 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
     Ok(Soup {
         kind: StlKind::Binary,
         corners,
-        solids: vec![(String::new(), 0)],
+        pieces: vec![Piece {
+            name: String::new(),
+            first_facet: 0,
+        }],
     })
 }
 

@@ -19,7 +19,7 @@ pub fn mesh_bytes(open: &OpenMesh) -> Vec<u8> {
     for c in open.mesh.vertices.iter().flatten() {
         out.extend_from_slice(&(*c as f32).to_le_bytes());
     }
-    for n in open.mesh.facets.iter().flatten().chain(&open.part_of) {
+    for n in open.mesh.facets.iter().flatten().chain(open.part_of.iter()) {
         out.extend_from_slice(&n.to_le_bytes());
     }
     for [x, y, z] in corner_normals(&open.mesh).iter().flatten() {

@@ -1,7 +1,7 @@
-//! Several files in one ZIP, the same bytes every time.
+//! ZIP: several files in one, the same bytes every time; and what a ZIP that comes in holds.
 
 use crate::Problem;
-use std::io::{Cursor, Write};
+use std::io::{Cursor, Read, Write};
 use zip::write::SimpleFileOptions;
 
 /// A ZIP of named files, in the order given, without dates.
@@ -9,15 +9,8 @@ use zip::write::SimpleFileOptions;
 /// # Errors
 /// `export-failed` if the archive cannot be written, such as for two files of one name.
 pub fn zip_files(files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, Problem> {
-    let write = || -> zip::result::ZipResult<Vec<u8>> {
-        let mut archive = zip::ZipWriter::new(Cursor::new(Vec::new()));
-        for (name, bytes) in files {
-            archive.start_file(name.as_str(), SimpleFileOptions::default())?;
-            archive.write_all(bytes)?;
-        }
-        Ok(archive.finish()?.into_inner())
-    };
-    write().map_err(|e| {
+    let files: Vec<(&str, &[u8])> = files.iter().map(|(n, b)| (n.as_str(), &b[..])).collect();
+    pack(&files).map_err(|e| {
         let message = format!("The archive could not be written: {e}");
         Problem::new(
             "export-failed",
@@ -26,4 +19,159 @@ pub fn zip_files(files: &[(String, Vec<u8>)]) -> Result<Vec<u8>, Problem> {
             "Rename parts that have the same name.",
         )
     })
+}
+
+/// A model and the files that belong beside it (an OBJ and its material file) as one content, which [`super::read`]
+/// opens again. A model alone stays as it is.
+///
+/// # Errors
+/// `bundle-failed` if two files have one name.
+pub fn bundle(model: (&str, Vec<u8>), beside: &[(String, Vec<u8>)]) -> Result<Vec<u8>, Problem> {
+    if beside.is_empty() {
+        return Ok(model.1);
+    }
+    let mut files: Vec<(&str, &[u8])> = vec![(last_name(model.0), &model.1)];
+    files.extend(beside.iter().map(|(n, b)| (last_name(n), &b[..])));
+    pack(&files).map_err(|e| {
+        let message = format!("The files cannot be kept together: {e}");
+        Problem::new("bundle-failed", message, "", "Give them different names.")
+    })
+}
+
+fn pack(files: &[(&str, &[u8])]) -> zip::result::ZipResult<Vec<u8>> {
+    let mut archive = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    for (name, bytes) in files {
+        archive.start_file(*name, SimpleFileOptions::default())?;
+        archive.write_all(bytes)?;
+    }
+    Ok(archive.finish()?.into_inner())
+}
+
+fn last_name(path: &str) -> &str {
+    path.rsplit(['/', '\\']).next().unwrap_or(path)
+}
+
+/// Largest single file that is unpacked: a ZIP can claim to hold gigabytes.
+pub(super) const LARGEST_UNPACKED: u64 = 1 << 30;
+
+/// Entries an archive may have.
+const MOST_ENTRIES: usize = 10_000;
+
+pub(super) fn problem(code: &str, message: impl Into<String>, place: &str) -> Problem {
+    Problem::new(
+        &format!("zip-{code}"),
+        message,
+        place,
+        "Download or export the file again.",
+    )
+}
+
+/// Opens an archive and looks over its names.
+pub(super) fn open(bytes: &[u8]) -> Result<zip::ZipArchive<Cursor<&[u8]>>, Problem> {
+    let archive = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|e| {
+        let message = format!("The archive is damaged: {e}");
+        problem("damaged", message, &format!("byte {}", bytes.len()))
+    })?;
+    if archive.len() > MOST_ENTRIES {
+        return Err(problem(
+            "too-many-files",
+            "The archive holds more than 10 000 files",
+            "",
+        ));
+    }
+    if let Some(name) = names(&archive)?.iter().find(|n| leads_out(n)) {
+        return Err(problem(
+            "path-leads-out",
+            "The archive names a file outside itself",
+            name,
+        ));
+    }
+    Ok(archive)
+}
+
+/// Names of all entries.
+pub(super) fn names(archive: &zip::ZipArchive<Cursor<&[u8]>>) -> Result<Vec<String>, Problem> {
+    let names = archive.file_names().map(|n| n.map(String::from));
+    names.collect::<Result<_, _>>().map_err(|e| {
+        let message = format!("The archive's list of files cannot be read: {e}");
+        problem("damaged", message, "")
+    })
+}
+
+fn leads_out(name: &str) -> bool {
+    name.split(['/', '\\']).any(|step| step == "..") || name.starts_with(['/', '\\'])
+}
+
+/// What an archive is to us.
+pub(super) enum Inside {
+    /// A 3MF package.
+    ThreeMf,
+    /// One model and the material files beside it.
+    Bundle {
+        model: Vec<u8>,
+        beside: Vec<(String, Vec<u8>)>,
+    },
+}
+
+/// Tells a 3MF package from an archive with one model in it.
+pub(super) fn model_in(bytes: &[u8]) -> Result<Inside, Problem> {
+    let mut archive = open(bytes)?;
+    let names = names(&archive)?;
+    let ends = |name: &str, endings: &[&str]| {
+        let ending = name.rsplit('.').next().unwrap_or_default();
+        endings.iter().any(|e| ending.eq_ignore_ascii_case(e))
+    };
+    if names.iter().any(|n| n == "_rels/.rels") || names.iter().any(|n| ends(n, &["model"])) {
+        return Ok(Inside::ThreeMf);
+    }
+    let is_hidden = |n: &str| n.starts_with("__MACOSX") || last_name(n).starts_with('.');
+    let models: Vec<&String> = names
+        .iter()
+        .filter(|n| ends(n, &["stl", "obj", "ply", "3mf", "wrl"]) && !is_hidden(n))
+        .collect();
+    let model = match models[..] {
+        [one] => one.clone(),
+        [] => {
+            return Err(Problem::new(
+                "zip-no-model",
+                "The archive holds no model",
+                "",
+                "Choose the archive's STL, OBJ, PLY, 3MF or VRML97 file.",
+            ));
+        }
+        _ => {
+            return Err(Problem::new(
+                "zip-many-models",
+                format!("The archive holds {} models", models.len()),
+                "",
+                "Unpack it and choose the files you want, several at once if they belong together.",
+            ));
+        }
+    };
+    let mut beside = Vec::new();
+    for name in names.iter().filter(|n| ends(n, &["mtl"]) && !is_hidden(n)) {
+        beside.push((last_name(name).to_string(), unpack(&mut archive, name)?));
+    }
+    Ok(Inside::Bundle {
+        model: unpack(&mut archive, &model)?,
+        beside,
+    })
+}
+
+fn unpack(archive: &mut zip::ZipArchive<Cursor<&[u8]>>, name: &str) -> Result<Vec<u8>, Problem> {
+    let damaged = |e: String| problem("damaged", format!("The archive is damaged: {e}"), name);
+    let entry = archive.by_name(name).map_err(|e| damaged(e.to_string()))?;
+    let mut bytes = Vec::new();
+    entry
+        .take(LARGEST_UNPACKED + 1)
+        .read_to_end(&mut bytes)
+        .map_err(|e| damaged(e.to_string()))?;
+    if bytes.len() as u64 > LARGEST_UNPACKED {
+        return Err(problem(
+            "unpacks-too-large",
+            "The archive unpacks to more than a gigabyte",
+            name,
+        ));
+    }
+    Ok(bytes)
 }

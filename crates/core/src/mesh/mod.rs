@@ -1,5 +1,6 @@
 //! Welded facet meshes: adjacency, shells, parts, measures, defects, and search by position.
 
+mod affine;
 mod bvh;
 mod defects;
 mod geometry;
@@ -9,8 +10,9 @@ mod shading;
 mod topology;
 mod weld;
 
+pub use affine::Affine;
 pub use bvh::{FacetTree, Nearest};
-pub use defects::{Defect, DefectKind};
+pub use defects::{Defect, DefectKind, DefectPlace};
 pub use geometry::{
     Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
 };

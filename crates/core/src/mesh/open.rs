@@ -3,26 +3,27 @@
 use super::defects::find_defects;
 use super::geometry::facet_area;
 use super::parts::find_parts;
+use super::weld::weld_indexed;
 use super::{Defect, FacetTree, Mesh, Part, Topology, weld};
 use crate::Problem;
-use crate::formats::{StlKind, read_stl};
+use crate::formats::{self, Origin, Read, Reading, StlKind};
 use crate::regions::Creases;
-use std::sync::OnceLock;
+use std::sync::{Arc, OnceLock};
 
 /// A mesh with its adjacency, parts and defects, and the search structures that are built when first needed.
 pub struct OpenMesh {
     /// The welded facets.
     pub mesh: Mesh,
     /// Which facet lies across each edge.
-    pub topology: Topology,
+    pub topology: Arc<Topology>,
     /// The bodies, numbered by lowest facet.
     pub parts: Vec<Part>,
     /// Part of each facet.
-    pub part_of: Vec<u32>,
+    pub part_of: Arc<Vec<u32>>,
     /// What is wrong with it.
     pub defects: Vec<Defect>,
-    /// Format by content: `STL, binary` or `STL, text`.
-    pub format: &'static str,
+    /// What the file said besides the shape.
+    pub origin: Arc<Origin>,
     /// Name the file gives each part, where it gives one.
     pub part_names: Vec<Option<String>>,
     creases: OnceLock<Creases>,
@@ -31,43 +32,75 @@ pub struct OpenMesh {
 }
 
 impl OpenMesh {
+    /// Reads a file that stands alone; see [`OpenMesh::read`].
+    ///
+    /// # Errors
+    /// As for [`OpenMesh::read`].
+    pub fn from_bytes(bytes: &[u8]) -> Result<OpenMesh, Problem> {
+        Self::read(bytes, &Reading::ALONE)
+    }
+
     /// Reads a file, tells its format by content, welds it and looks it over.
     ///
     /// # Errors
-    /// A [`Problem`] that says what is wrong with the bytes and where. Defects of the shape are no error.
+    /// A [`Problem`] that says what is wrong with the bytes and where, or that it was stopped. Defects of the shape are
+    /// no error.
     ///
     /// # Cost
     /// Linear; see docs/performance.md.
-    pub fn from_bytes(bytes: &[u8]) -> Result<OpenMesh, Problem> {
-        let soup = read_stl(bytes)?;
-        let mesh = weld(&soup.corners);
-        let format = match soup.kind {
-            StlKind::Binary => "STL, binary",
-            StlKind::Ascii => "STL, text",
+    pub fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<OpenMesh, Problem> {
+        // Reading takes about half of the time, looking over the other half.
+        let first_half = Reading {
+            beside: reading.beside,
+            progress: &|done| (reading.progress)(0.5 * done),
         };
-        Ok(Self::from_mesh(mesh, format, &soup.solids))
+        let (mesh, origin) = match formats::read(bytes, &first_half)? {
+            Read::Stl(soup) => {
+                let mut origin = Origin::plain(match soup.kind {
+                    StlKind::Binary => "STL, binary",
+                    StlKind::Ascii => "STL, text",
+                });
+                origin.pieces = soup.pieces;
+                (weld(&soup.corners), origin)
+            }
+            Read::Model(model) => {
+                let apart: Vec<u32> = if model.origin.keeps_pieces_apart {
+                    model.origin.pieces.iter().map(|p| p.first_facet).collect()
+                } else {
+                    Vec::new()
+                };
+                let mesh = weld_indexed(&model.vertices, &model.facets, &apart);
+                (mesh, model.origin)
+            }
+        };
+        reading.step(0.6)?;
+        let open = Self::of(mesh, Arc::new(origin));
+        reading.step(1.0)?;
+        Ok(open)
     }
 
-    /// Looks over a mesh. `solids`: name and first facet of each solid of the file, ascending; may be empty.
-    pub fn from_mesh(mesh: Mesh, format: &'static str, solids: &[(String, u32)]) -> OpenMesh {
+    /// Looks over a mesh whose facets are those of `origin`.
+    pub fn of(mesh: Mesh, origin: Arc<Origin>) -> OpenMesh {
         let topology = Topology::build(&mesh);
         let (parts, part_of) = find_parts(&mesh, &topology);
-        let defects = find_defects(&mesh, &topology, &parts);
+        let defects = find_defects(&mesh, &topology, &parts, &part_of);
         let part_names = parts
             .iter()
             .map(|p| {
-                let at = solids.partition_point(|(_, first)| *first <= p.first_facet);
-                let (name, _) = solids.get(at.checked_sub(1)?)?;
+                let at = origin
+                    .pieces
+                    .partition_point(|piece| piece.first_facet <= p.first_facet);
+                let name = &origin.pieces.get(at.checked_sub(1)?)?.name;
                 (!name.is_empty()).then(|| name.clone())
             })
             .collect();
         OpenMesh {
             mesh,
-            topology,
+            topology: Arc::new(topology),
             parts,
-            part_of,
+            part_of: Arc::new(part_of),
             defects,
-            format,
+            origin,
             part_names,
             creases: OnceLock::new(),
             tree: OnceLock::new(),

@@ -23,8 +23,8 @@ pub struct Topology {
     pub crowded: Vec<(u32, u8)>,
     /// Edges whose two facets run the same way: one of them is turned over.
     pub flipped: Vec<(u32, u8)>,
-    /// Facets that repeat the three vertices of an earlier facet.
-    pub duplicates: Vec<u32>,
+    /// Facets that repeat the three vertices of an earlier facet, each with an earlier one, ascending.
+    pub duplicates: Vec<(u32, u32)>,
     /// Facets with two equal vertices; they have no neighbours.
     pub collapsed: Vec<u32>,
 }
@@ -41,7 +41,7 @@ struct Found {
     open: Vec<(u32, u8)>,
     crowded: Vec<(u32, u8)>,
     flipped: Vec<(u32, u8)>,
-    duplicates: Vec<u32>,
+    duplicates: Vec<(u32, u32)>,
 }
 
 impl Topology {
@@ -113,7 +113,7 @@ impl Topology {
         all.crowded.sort_unstable();
         all.flipped.sort_unstable();
         all.duplicates.sort_unstable();
-        all.duplicates.dedup();
+        all.duplicates.dedup_by_key(|d| d.0);
         let across = across
             .chunks_exact(3)
             .map(|c| [0, 1, 2].map(|i: usize| c[i].load(Ordering::Relaxed)))
@@ -148,11 +148,9 @@ fn match_edge(mesh: &Mesh, low: u32, group: &[Side], across: &[AtomicU32], found
         across[b.half as usize].store(a.half / 3, Ordering::Relaxed);
     };
     for (i, side) in group.iter().enumerate() {
-        let repeats = group[..i]
-            .iter()
-            .any(|s| apex(mesh, *s) == apex(mesh, *side));
-        if repeats {
-            found.duplicates.push(side.half / 3);
+        let mut before = group[..i].iter();
+        if let Some(same) = before.find(|s| apex(mesh, **s) == apex(mesh, *side)) {
+            found.duplicates.push((side.half / 3, same.half / 3));
         }
     }
     match *group {

@@ -56,6 +56,85 @@ fn rehash(found: &[[f32; 3]], slots: usize) -> Vec<u32> {
     table
 }
 
+/// The facets over welded vertices: equal positions become one vertex, vertices no facet uses are dropped. Numbered in
+/// order of first use; the facets keep their order and number. −0 counts as 0.
+///
+/// `pieces`: first facets of pieces that must not grow together, ascending; empty if everything may.
+///
+/// # Cost
+/// Linear, as for [`weld`].
+pub(super) fn weld_indexed(vertices: &[[f64; 3]], facets: &[[u32; 3]], pieces: &[u32]) -> Mesh {
+    let mut slots = (vertices.len() * 2).next_power_of_two().max(16);
+    while slots * 6 < vertices.len() * 8 {
+        slots *= 2;
+    }
+    let mut table = vec![FREE; slots];
+    let mut welded = vec![FREE; vertices.len()];
+    let mut found: Vec<[f64; 3]> = Vec::with_capacity(vertices.len());
+    let mut pieces = pieces.iter().copied().peekable();
+    // Vertices found before this piece began belong to others.
+    let mut own = 0u32;
+    let mut out = Vec::with_capacity(facets.len());
+    for (index, facet) in facets.iter().enumerate() {
+        while pieces.next_if(|first| *first as usize <= index).is_some() {
+            own = found.len() as u32;
+        }
+        out.push(facet.map(|v| {
+            let known = welded[v as usize];
+            if known != FREE && known >= own {
+                return known;
+            }
+            let position = vertices[v as usize].map(|c| c + 0.0);
+            let mut at = hash_wide(&position) & (slots - 1);
+            let id = loop {
+                let id = table[at];
+                if id == FREE {
+                    let id = found.len() as u32;
+                    found.push(position);
+                    // A vertex that several pieces use counts once for each.
+                    if found.len() * 8 > slots * 6 {
+                        slots *= 2;
+                        table = rehash_wide(&found, slots);
+                    } else {
+                        table[at] = id;
+                    }
+                    break id;
+                }
+                if id >= own && found[id as usize] == position {
+                    break id;
+                }
+                at = (at + 1) & (slots - 1);
+            };
+            welded[v as usize] = id;
+            id
+        }));
+    }
+    Mesh {
+        vertices: found,
+        facets: out,
+    }
+}
+
+fn rehash_wide(found: &[[f64; 3]], slots: usize) -> Vec<u32> {
+    let mut table = vec![FREE; slots];
+    for (id, position) in found.iter().enumerate() {
+        let mut at = hash_wide(position) & (slots - 1);
+        while table[at] != FREE {
+            at = (at + 1) & (slots - 1);
+        }
+        table[at] = id as u32;
+    }
+    table
+}
+
+fn hash_wide(position: &[f64; 3]) -> usize {
+    let mixed = position.iter().fold(0u64, |h, c| {
+        (h.rotate_left(23) ^ c.to_bits()).wrapping_mul(0x9E37_79B9_7F4A_7C15)
+    });
+    let folded = (mixed ^ (mixed >> 32)).wrapping_mul(0xD6E8_FEB8_6659_FD93);
+    (folded >> 29) as usize
+}
+
 /// Multiply-and-fold of the three bit patterns; the constants are odd 64-bit numbers with mixed bits.
 fn hash(corner: &[f32; 3]) -> usize {
     let xy = u64::from(corner[0].to_bits()) | (u64::from(corner[1].to_bits()) << 32);

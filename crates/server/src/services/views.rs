@@ -72,7 +72,7 @@ fn model_view(model: &JobModel) -> ModelView {
     ModelView {
         name: model.name.clone(),
         file: model.file.clone(),
-        format: open.format.into(),
+        format: open.origin.format.into(),
         size_mm: open.mesh.bounds().size(),
         facets: open.mesh.facets.len(),
         vertices: open.mesh.vertices.len(),

@@ -1,0 +1,260 @@
+//! A model as its file tells it, whatever the format: facets in mm, the pieces they come in, their colours, and what
+//! was said beside the shape.
+
+use crate::Problem;
+use crate::colour::Colour;
+use std::collections::HashMap;
+
+/// The length one unit of a file stands for.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Units {
+    /// Name in words, such as `inch`.
+    pub name: &'static str,
+    /// Millimetres in one unit.
+    pub mm: f64,
+    /// Whether the file says so. If not, millimetres are assumed.
+    pub is_stated: bool,
+}
+
+impl Units {
+    /// Millimetres, because the file says nothing.
+    pub const ASSUMED: Units = Units {
+        name: "millimetre",
+        mm: 1.0,
+        is_stated: false,
+    };
+}
+
+/// A run of facets that the file keeps together: an object, a group, a solid, a shape.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Piece {
+    /// Its name; empty if the file gives none.
+    pub name: String,
+    /// Its first facet; it ends where the next piece begins.
+    pub first_facet: u32,
+}
+
+/// Stands for "no colour" in [`FileColours::facets`].
+pub const NO_COLOUR: u32 = u32::MAX;
+
+/// A colour of a file.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FileColour {
+    /// Name of the material; empty if it has none.
+    pub name: String,
+    /// The colour.
+    pub colour: Colour,
+    /// The file names the material but its colour is not there, so this one is a stand-in.
+    pub is_stand_in: bool,
+}
+
+/// The colours a file gives its facets.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct FileColours {
+    /// The plain colours.
+    pub palette: Vec<FileColour>,
+    /// For each facet an index into the palette, or [`NO_COLOUR`].
+    pub facets: Vec<u32>,
+    /// Facets whose colour changes from corner to corner, ascending, with the corners' colours.
+    pub varying: Vec<(u32, [Colour; 3])>,
+}
+
+/// What a file says besides its shape.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Origin {
+    /// Format by content, such as `STL, binary`.
+    pub format: &'static str,
+    /// Its units.
+    pub units: Units,
+    /// The pieces, ascending; one at least when there are facets.
+    pub pieces: Vec<Piece>,
+    /// Whether pieces are bodies of their own even where they touch.
+    pub keeps_pieces_apart: bool,
+    /// Its colours, if it has any.
+    pub colours: Option<FileColours>,
+    /// Title, author and the like, as name and value.
+    pub metadata: Vec<(String, String)>,
+    /// What is in the file and could not be taken over, each a short sentence.
+    pub left_out: Vec<String>,
+}
+
+impl Origin {
+    /// One unnamed piece in assumed millimetres.
+    pub fn plain(format: &'static str) -> Origin {
+        Origin {
+            format,
+            units: Units::ASSUMED,
+            pieces: vec![Piece {
+                name: String::new(),
+                first_facet: 0,
+            }],
+            keeps_pieces_apart: false,
+            colours: None,
+            metadata: Vec::new(),
+            left_out: Vec::new(),
+        }
+    }
+}
+
+/// A file read: loose facets over numbered vertices, in mm.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ModelFile {
+    /// Positions in mm.
+    pub vertices: Vec<[f64; 3]>,
+    /// Three vertices per facet, counter-clockwise from outside.
+    pub facets: Vec<[u32; 3]>,
+    /// Everything else.
+    pub origin: Origin,
+}
+
+/// Facets a file may hold or repeat its objects into: about two gigabytes once opened.
+pub const MOST_FACETS: usize = 20_000_000;
+
+/// Vertices a file may hold or repeat its objects into; loose facets have three each.
+const MOST_VERTICES: usize = 3 * MOST_FACETS;
+
+/// Pieces a file may come in.
+pub(super) const MOST_PIECES: usize = 100_000;
+
+/// Largest coordinate taken, in mm: ten kilometres.
+pub const LARGEST_MM: f64 = 1.0e7;
+
+/// The refusal of a file that would grow past [`MOST_FACETS`] or [`MOST_PIECES`].
+pub(super) fn too_much(what: &str, place: String) -> Problem {
+    Problem::new(
+        "model-too-large",
+        format!("The file unfolds to more than {what}"),
+        place,
+        "Simplify the model, or take out repeated objects.",
+    )
+}
+
+/// Collects facets and their colours in file order.
+pub(super) struct Collector {
+    pub(super) vertices: Vec<[f64; 3]>,
+    pub(super) facets: Vec<[u32; 3]>,
+    pieces: Vec<Piece>,
+    colours: FileColours,
+    numbers: HashMap<Colour, u32>,
+}
+
+impl Collector {
+    pub(super) fn new() -> Collector {
+        Collector {
+            vertices: Vec::new(),
+            facets: Vec::new(),
+            pieces: Vec::new(),
+            colours: FileColours::default(),
+            numbers: HashMap::new(),
+        }
+    }
+
+    /// Begins a piece at the next facet. One without facets is dropped.
+    pub(super) fn begin(&mut self, name: &str) {
+        let first_facet = self.facets.len() as u32;
+        let name = name.trim().chars().take(200).collect();
+        match self.pieces.last_mut() {
+            Some(last) if last.first_facet == first_facet => last.name = name,
+            _ => self.pieces.push(Piece { name, first_facet }),
+        }
+    }
+
+    /// Makes sure that `more` vertices may come.
+    pub(super) fn check_room(
+        &self,
+        more: usize,
+        place: impl Fn() -> String,
+    ) -> Result<(), Problem> {
+        if self.vertices.len() + more > MOST_VERTICES {
+            return Err(too_much("60 million vertices", place()));
+        }
+        Ok(())
+    }
+
+    pub(super) fn pieces(&self) -> usize {
+        self.pieces.len()
+    }
+
+    /// Number of a plain unnamed colour.
+    pub(super) fn plain(&mut self, colour: Colour) -> u32 {
+        let palette = &mut self.colours.palette;
+        *self.numbers.entry(colour).or_insert_with(|| {
+            palette.push(FileColour {
+                name: String::new(),
+                colour,
+                is_stand_in: false,
+            });
+            palette.len() as u32 - 1
+        })
+    }
+
+    /// Number of a new named colour.
+    pub(super) fn named(&mut self, colour: FileColour) -> u32 {
+        self.colours.palette.push(colour);
+        self.colours.palette.len() as u32 - 1
+    }
+
+    /// Adds a facet without colour.
+    pub(super) fn add(&mut self, facet: [u32; 3]) {
+        self.facets.push(facet);
+    }
+
+    /// Adds a facet in a colour of the palette.
+    pub(super) fn add_in(&mut self, facet: [u32; 3], colour: u32) {
+        self.colours.facets.resize(self.facets.len(), NO_COLOUR);
+        self.colours.facets.push(colour);
+        self.facets.push(facet);
+    }
+
+    /// Adds a facet with a colour for each corner.
+    pub(super) fn add_blend(&mut self, facet: [u32; 3], corners: [Colour; 3]) {
+        if corners[0] == corners[1] && corners[1] == corners[2] {
+            let colour = self.plain(corners[0]);
+            return self.add_in(facet, colour);
+        }
+        self.colours
+            .varying
+            .push((self.facets.len() as u32, corners));
+        self.add(facet);
+    }
+
+    /// The file, if it holds any facet.
+    pub(super) fn finish(mut self, mut origin: Origin) -> Result<ModelFile, Problem> {
+        if self.facets.is_empty() {
+            return Err(Problem::new(
+                "no-facets",
+                "The file holds no facets",
+                "",
+                "Check that the model was selected when it was exported.",
+            ));
+        }
+        while self
+            .pieces
+            .last()
+            .is_some_and(|p| p.first_facet as usize == self.facets.len())
+        {
+            self.pieces.pop();
+        }
+        if self.pieces.first().is_none_or(|p| p.first_facet > 0) {
+            self.pieces.insert(
+                0,
+                Piece {
+                    name: String::new(),
+                    first_facet: 0,
+                },
+            );
+        }
+        let has_colours =
+            !self.colours.varying.is_empty() || self.colours.facets.iter().any(|c| *c != NO_COLOUR);
+        if has_colours {
+            self.colours.facets.resize(self.facets.len(), NO_COLOUR);
+            origin.colours = Some(self.colours);
+        }
+        origin.pieces = self.pieces;
+        Ok(ModelFile {
+            vertices: self.vertices,
+            facets: self.facets,
+            origin,
+        })
+    }
+}

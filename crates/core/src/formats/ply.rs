@@ -1,0 +1,397 @@
+//! PLY, text and binary of both byte orders: vertices and faces with their colours.
+//!
+//! Source: Turk, "The PLY Polygon File Format", 1994. Own reader: see docs/architecture.md, "Formats".
+
+use super::model_file::{Collector, MOST_FACETS, ModelFile, Origin, too_much};
+use super::ply_header::{Element, Header, Kind, Property, Value, header};
+use super::text::{is_usable, lossy, number, words};
+use super::{Reading, polygon};
+use crate::Problem;
+use crate::colour::Colour;
+
+pub(super) fn problem(code: &str, message: String, place: String) -> Problem {
+    Problem::new(
+        &format!("ply-{code}"),
+        message,
+        place,
+        "Export the file again from the program it came from.",
+    )
+}
+
+/// Values of a PLY body, one after the other.
+trait Body {
+    fn value(&mut self, value: Value) -> Result<f64, Problem>;
+    /// Called before every record.
+    fn record(&mut self) -> Result<(), Problem>;
+    fn place(&self) -> String;
+    /// Bytes not read yet: bounds what a count may ask for.
+    fn left(&self) -> usize;
+}
+
+struct Binary<'a> {
+    bytes: &'a [u8],
+    at: usize,
+    is_big: bool,
+}
+
+impl Body for Binary<'_> {
+    #[inline]
+    fn value(&mut self, value: Value) -> Result<f64, Problem> {
+        let size = value.size();
+        let Some(raw) = self.bytes.get(self.at..self.at + size) else {
+            return Err(problem(
+                "truncated",
+                "The PLY file is cut short".into(),
+                format!("byte {}", self.bytes.len()),
+            ));
+        };
+        self.at += size;
+        let mut b = [0u8; 8];
+        b[..size].copy_from_slice(raw);
+        if self.is_big {
+            b[..size].reverse();
+        }
+        let [b0, b1, b2, b3, ..] = b;
+        Ok(match value {
+            Value::I8 => f64::from(b0 as i8),
+            Value::U8 => f64::from(b0),
+            Value::I16 => f64::from(i16::from_le_bytes([b0, b1])),
+            Value::U16 => f64::from(u16::from_le_bytes([b0, b1])),
+            Value::I32 => f64::from(i32::from_le_bytes([b0, b1, b2, b3])),
+            Value::U32 => f64::from(u32::from_le_bytes([b0, b1, b2, b3])),
+            Value::F32 => f64::from(f32::from_le_bytes([b0, b1, b2, b3])),
+            Value::F64 => f64::from_le_bytes(b),
+        })
+    }
+
+    fn record(&mut self) -> Result<(), Problem> {
+        Ok(())
+    }
+
+    fn place(&self) -> String {
+        format!("byte {}", self.at)
+    }
+
+    fn left(&self) -> usize {
+        self.bytes.len() - self.at
+    }
+}
+
+/// Text bodies keep one record a line.
+struct Text<'a> {
+    bytes: &'a [u8],
+    at: usize,
+    line: usize,
+    words: Vec<&'a [u8]>,
+    next: usize,
+}
+
+impl Body for Text<'_> {
+    fn value(&mut self, _: Value) -> Result<f64, Problem> {
+        let Some(word) = self.words.get(self.next) else {
+            return Err(problem(
+                "bad-line",
+                format!("Line {} of the PLY file has too few numbers", self.line),
+                self.place(),
+            ));
+        };
+        self.next += 1;
+        number(word).ok_or_else(|| {
+            problem(
+                "bad-line",
+                format!(
+                    "Line {} of the PLY file holds `{}`, which is no number",
+                    self.line,
+                    lossy(word)
+                ),
+                self.place(),
+            )
+        })
+    }
+
+    fn record(&mut self) -> Result<(), Problem> {
+        loop {
+            if self.at >= self.bytes.len() {
+                return Err(problem(
+                    "truncated",
+                    "The PLY file is cut short".into(),
+                    format!("after line {}", self.line),
+                ));
+            }
+            let rest = &self.bytes[self.at..];
+            let end = rest.iter().position(|b| *b == b'\n').unwrap_or(rest.len());
+            self.at += end + 1;
+            self.line += 1;
+            self.words.clear();
+            self.words.extend(words(&rest[..end]));
+            self.next = 0;
+            if !self.words.is_empty() {
+                return Ok(());
+            }
+        }
+    }
+
+    fn place(&self) -> String {
+        format!("line {}", self.line)
+    }
+
+    fn left(&self) -> usize {
+        self.bytes.len().saturating_sub(self.at)
+    }
+}
+
+/// The facets of a PLY file; polygons are divided into triangles.
+///
+/// # Errors
+/// With the line or byte: a header that cannot be understood, a body cut short, numbers out of range, no faces.
+pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Problem> {
+    let header = header(bytes)?;
+    let body = &bytes[header.body..];
+    match header.kind {
+        Kind::Text => elements(
+            &header,
+            Text {
+                bytes,
+                at: header.body,
+                line: header.lines,
+                words: Vec::new(),
+                next: 0,
+            },
+            reading,
+            "PLY, text",
+        ),
+        Kind::Little | Kind::Big => elements(
+            &header,
+            Binary {
+                bytes,
+                at: bytes.len() - body.len(),
+                is_big: header.kind == Kind::Big,
+            },
+            reading,
+            if header.kind == Kind::Big {
+                "PLY, binary, big-endian"
+            } else {
+                "PLY, binary"
+            },
+        ),
+    }
+}
+
+fn elements(
+    header: &Header,
+    mut body: impl Body,
+    reading: &Reading<'_>,
+    format: &'static str,
+) -> Result<ModelFile, Problem> {
+    let mut out = Collector::new();
+    let mut colours: Vec<Colour> = Vec::new();
+    let mut origin = Origin::plain(format);
+    origin.metadata.clone_from(&header.comments);
+    let whole = body.left().max(1) as f64;
+    for element in &header.elements {
+        // A record takes a byte at least, so a count beyond the bytes is a lie; nothing is reserved on its word.
+        if element.count > body.left() as u64 && !element.properties.is_empty() {
+            return Err(problem(
+                "truncated",
+                format!(
+                    "The PLY file is cut short: its header promises {} of `{}`",
+                    element.count, element.name
+                ),
+                body.place(),
+            ));
+        }
+        match element.name.as_str() {
+            "vertex" => vertices(element, &mut body, &mut out, &mut colours, reading, whole)?,
+            "face" => faces(element, &mut body, &mut out, &colours, reading, whole)?,
+            other => {
+                skip(element, &mut body)?;
+                if element.count > 0 {
+                    origin
+                        .left_out
+                        .push(format!("{} of `{other}`, which is no mesh", element.count));
+                }
+            }
+        }
+    }
+    if header.has_picture {
+        origin
+            .left_out
+            .push("a picture on the surface; only plain colours are read".into());
+    }
+    if out.facets.is_empty() && !out.vertices.is_empty() {
+        return Err(Problem::new(
+            "no-facets",
+            "The PLY file holds points without faces",
+            "",
+            "Turn the points into a mesh first, then open that.",
+        ));
+    }
+    out.finish(origin)
+}
+
+fn skip(element: &Element, body: &mut impl Body) -> Result<(), Problem> {
+    for _ in 0..element.count {
+        body.record()?;
+        for property in &element.properties {
+            skip_property(property, body)?;
+        }
+    }
+    Ok(())
+}
+
+fn skip_property(property: &Property, body: &mut impl Body) -> Result<(), Problem> {
+    let count = match property.list {
+        None => 1,
+        Some(count) => list_length(body, count)?,
+    };
+    for _ in 0..count {
+        body.value(property.value)?;
+    }
+    Ok(())
+}
+
+fn list_length(body: &mut impl Body, count: Value) -> Result<usize, Problem> {
+    let place = body.place();
+    let length = body.value(count)?;
+    // Nothing is reserved on the word of a list: one that is too long runs out of values.
+    if !(0.0..=1e9).contains(&length) || length.fract() != 0.0 {
+        return Err(problem(
+            "bad-list",
+            format!("A list of {length} numbers cannot be used"),
+            place,
+        ));
+    }
+    Ok(length as usize)
+}
+
+fn vertices(
+    element: &Element,
+    body: &mut impl Body,
+    out: &mut Collector,
+    colours: &mut Vec<Colour>,
+    reading: &Reading<'_>,
+    whole: f64,
+) -> Result<(), Problem> {
+    let axes = ["x", "y", "z"].map(|n| element.find(&[n]));
+    let [Some(x), Some(y), Some(z)] = axes else {
+        return Err(problem(
+            "no-position",
+            "The vertices of the PLY file have no x, y and z".into(),
+            "header".into(),
+        ));
+    };
+    let rgb = element.colour();
+    let mut values = vec![0.0; element.properties.len()];
+    out.vertices.reserve(element.count as usize);
+    for n in 0..element.count {
+        if n % 65_536 == 0 {
+            reading.step(1.0 - body.left() as f64 / whole)?;
+        }
+        body.record()?;
+        let place = || format!("vertex {}", n + 1);
+        for (value, property) in values.iter_mut().zip(&element.properties) {
+            if property.list.is_some() {
+                skip_property(property, body)?;
+            } else {
+                *value = body.value(property.value)?;
+            }
+        }
+        let position = [values[x], values[y], values[z]];
+        if !is_usable(&position) {
+            return Err(problem(
+                "bad-number",
+                "A vertex is not a usable number of millimetres".into(),
+                format!("{}, {}", place(), body.place()),
+            ));
+        }
+        out.vertices.push(position);
+        if let Some(rgb) = &rgb {
+            colours.push(element.to_colour(rgb, &values));
+        }
+    }
+    Ok(())
+}
+
+fn faces(
+    element: &Element,
+    body: &mut impl Body,
+    out: &mut Collector,
+    colours: &[Colour],
+    reading: &Reading<'_>,
+    whole: f64,
+) -> Result<(), Problem> {
+    let list = element
+        .properties
+        .iter()
+        .position(|p| p.list.is_some() && (p.name == "vertex_indices" || p.name == "vertex_index"));
+    let Some(list) = list else {
+        return Err(problem(
+            "no-corners",
+            "The faces of the PLY file have no vertex list".into(),
+            "header".into(),
+        ));
+    };
+    let rgb = element.colour();
+    let known = out.vertices.len();
+    let mut values = vec![0.0; element.properties.len()];
+    let (mut corners, mut points, mut cut) = (Vec::new(), Vec::new(), Vec::new());
+    for n in 0..element.count {
+        if n % 65_536 == 0 {
+            reading.step(1.0 - body.left() as f64 / whole)?;
+        }
+        body.record()?;
+        corners.clear();
+        for (i, property) in element.properties.iter().enumerate() {
+            match property.list {
+                None => values[i] = body.value(property.value)?,
+                Some(count) if i == list => {
+                    for _ in 0..list_length(body, count)? {
+                        let index = body.value(property.value)?;
+                        if index < 0.0 || index >= known as f64 || index.fract() != 0.0 {
+                            return Err(problem(
+                                "bad-index",
+                                format!(
+                                    "Face {} asks for vertex {index}, and the file has {known}",
+                                    n + 1
+                                ),
+                                body.place(),
+                            ));
+                        }
+                        corners.push(index as u32);
+                    }
+                }
+                Some(_) => skip_property(property, body)?,
+            }
+        }
+        if corners.len() < 3 {
+            return Err(problem(
+                "bad-face",
+                format!("Face {} has fewer than three corners", n + 1),
+                body.place(),
+            ));
+        }
+        if out.facets.len() + corners.len() > MOST_FACETS {
+            return Err(too_much("20 million facets", body.place()));
+        }
+        let plain = rgb
+            .as_ref()
+            .map(|rgb| element.to_colour(rgb, &values))
+            .map(|c| out.plain(c));
+        let facet = |out: &mut Collector, ids: [u32; 3]| match plain {
+            Some(colour) => out.add_in(ids, colour),
+            None if colours.is_empty() => out.add(ids),
+            None => out.add_blend(ids, ids.map(|v| colours[v as usize])),
+        };
+        if let [a, b, c] = corners[..] {
+            facet(out, [a, b, c]);
+            continue;
+        }
+        points.clear();
+        points.extend(corners.iter().map(|c| out.vertices[*c as usize]));
+        polygon::triangles(&points, &mut cut);
+        for t in &cut {
+            facet(out, t.map(|c| corners[c]));
+        }
+    }
+    Ok(())
+}

@@ -1,0 +1,480 @@
+//! One model part, from XML to objects, groups and build items.
+
+use super::groups::{Blend, Group, Paint, composite, layered, parse_colour};
+use super::problem;
+use crate::Problem;
+use crate::formats::Reading;
+use crate::formats::model_file::{MOST_FACETS, Units, too_much};
+use crate::formats::text::is_usable;
+use crate::mesh::Affine;
+use quick_xml::events::{BytesStart, Event};
+use std::collections::HashMap;
+use std::io::BufRead;
+
+/// An object put somewhere: a component or a build item.
+pub(super) struct Instance {
+    pub(super) object: u32,
+    /// Model part the object is in, if another.
+    pub(super) path: Option<String>,
+    pub(super) transform: Affine,
+}
+
+/// A facet's own properties.
+pub(super) struct Property {
+    pub(super) facet: u32,
+    pub(super) group: u32,
+    pub(super) corners: [u32; 3],
+}
+
+#[derive(Default)]
+pub(super) struct Object {
+    pub(super) name: String,
+    pub(super) is_support: bool,
+    pub(super) property: Option<(u32, u32)>,
+    pub(super) vertices: Vec<[f64; 3]>,
+    pub(super) facets: Vec<[u32; 3]>,
+    pub(super) properties: Vec<Property>,
+    pub(super) components: Vec<Instance>,
+}
+
+pub(super) struct Model {
+    pub(super) units: Units,
+    pub(super) objects: HashMap<u32, Object>,
+    /// Object numbers in file order.
+    pub(super) order: Vec<u32>,
+    pub(super) groups: HashMap<u32, Group>,
+    pub(super) items: Vec<Instance>,
+    pub(super) metadata: Vec<(String, String)>,
+    pub(super) left_out: Vec<String>,
+}
+
+impl Model {
+    /// Other model parts that this one takes objects from.
+    pub(super) fn elsewhere(&self) -> impl Iterator<Item = String> + '_ {
+        let components = self.objects.values().flat_map(|o| &o.components);
+        components.chain(&self.items).filter_map(|i| i.path.clone())
+    }
+}
+
+struct Parser<'a> {
+    path: &'a str,
+    at: u64,
+    model: Model,
+    object: Option<(u32, Object)>,
+    group: Option<(u32, Group)>,
+    /// Base group and material numbers of the composite group that is open.
+    mixed: (u32, Vec<usize>),
+    /// Groups and blends of the multi-property group that is open.
+    stacked: (Vec<u32>, Vec<Blend>),
+    metadata: Option<String>,
+    facets: usize,
+}
+
+/// Reads a model part. `whole` is its size for progress.
+pub(super) fn parse(
+    stream: impl BufRead,
+    path: &str,
+    whole: u64,
+    reading: &Reading<'_>,
+) -> Result<Model, Problem> {
+    let mut xml = quick_xml::Reader::from_reader(stream);
+    let mut parser = Parser {
+        path,
+        at: 0,
+        model: Model {
+            units: Units::ASSUMED,
+            objects: HashMap::new(),
+            order: Vec::new(),
+            groups: HashMap::new(),
+            items: Vec::new(),
+            metadata: Vec::new(),
+            left_out: Vec::new(),
+        },
+        object: None,
+        group: None,
+        mixed: (0, Vec::new()),
+        stacked: (Vec::new(), Vec::new()),
+        metadata: None,
+        facets: 0,
+    };
+    let mut buffer = Vec::new();
+    let mut count = 0u64;
+    let mut has_end = false;
+    loop {
+        buffer.clear();
+        let event = xml.read_event_into(&mut buffer);
+        parser.at = xml.buffer_position();
+        count += 1;
+        if count % 131_072 == 0 {
+            reading.step(0.9 * parser.at as f64 / whole.max(1) as f64)?;
+        }
+        match event {
+            Ok(Event::Start(e)) => parser.open(&e, false)?,
+            Ok(Event::Empty(e)) => parser.open(&e, true)?,
+            Ok(Event::End(e)) => {
+                has_end |= e.local_name().as_ref() == "model";
+                parser.close(e.local_name().as_ref());
+            }
+            Ok(Event::Text(e)) => parser.text(&e),
+            Ok(Event::GeneralRef(e)) => parser.entity(&e),
+            Ok(Event::DocType(_)) => {
+                let message = "The model file declares a document type, which 3MF forbids";
+                return Err(problem("document-type", message, parser.place()));
+            }
+            Ok(Event::Eof) => break,
+            Ok(_) => {}
+            Err(e) => {
+                let message = format!("The model file cannot be read as XML: {e}");
+                return Err(problem("bad-xml", message, parser.place()));
+            }
+        }
+    }
+    if !has_end {
+        let message = "The model file is cut short, or unpacks to more than a gigabyte";
+        return Err(problem("truncated", message, parser.place()));
+    }
+    Ok(parser.model)
+}
+
+/// The text of an attribute, entities resolved.
+fn attribute(e: &BytesStart<'_>, name: &str) -> Option<String> {
+    e.attributes()
+        .with_checks(false)
+        .flatten()
+        .find(|a| a.key.local_name().as_ref() == name)
+        .and_then(|a| {
+            let text = quick_xml::escape::unescape(&a.value).ok()?;
+            Some(text.into_owned())
+        })
+}
+
+fn numbers<T: std::str::FromStr>(text: &str) -> Option<Vec<T>> {
+    text.split_whitespace().map(|w| w.parse().ok()).collect()
+}
+
+impl Parser<'_> {
+    fn place(&self) -> String {
+        format!("byte {} of {}", self.at, self.path)
+    }
+
+    fn bad(&self, what: &str) -> Problem {
+        let message = format!("The model file cannot be used: {what}");
+        problem("bad-model", message, self.place())
+    }
+
+    fn number<T: std::str::FromStr>(&self, e: &BytesStart<'_>, name: &str) -> Result<T, Problem> {
+        attribute(e, name)
+            .and_then(|t| t.trim().parse().ok())
+            .ok_or_else(|| {
+                let element = e.local_name().as_ref().to_string();
+                self.bad(&format!("`{element}` lacks a usable `{name}`"))
+            })
+    }
+
+    fn open(&mut self, e: &BytesStart<'_>, is_empty: bool) -> Result<(), Problem> {
+        match e.local_name().as_ref() {
+            "vertex" => return self.vertex(e),
+            "triangle" => return self.triangle(e),
+            "model" => self.start_model(e)?,
+            "metadata" if self.object.is_none() && !is_empty => {
+                self.metadata = attribute(e, "name");
+                if let Some(name) = &self.metadata
+                    && self.model.metadata.len() < 64
+                {
+                    self.model.metadata.push((name.clone(), String::new()));
+                }
+            }
+            "object" => {
+                let id = self.number(e, "id")?;
+                let pid = attribute(e, "pid").and_then(|t| t.parse().ok());
+                let pindex = attribute(e, "pindex").and_then(|t| t.parse().ok());
+                let kind = attribute(e, "type").unwrap_or_default();
+                let object = Object {
+                    name: attribute(e, "name").unwrap_or_default(),
+                    is_support: kind == "support" || kind == "solidsupport",
+                    property: pid.map(|p| (p, pindex.unwrap_or(0))),
+                    ..Object::default()
+                };
+                self.object = Some((id, object));
+            }
+            "component" => {
+                let instance = self.instance(e)?;
+                match &mut self.object {
+                    Some((_, object)) => object.components.push(instance),
+                    None => return Err(self.bad("a component outside an object")),
+                }
+            }
+            "item" => {
+                let instance = self.instance(e)?;
+                self.model.items.push(instance);
+            }
+            "basematerials" | "colorgroup" => {
+                self.group = Some((self.number(e, "id")?, Vec::new()));
+            }
+            "base" => self.paint(e, "displaycolor")?,
+            "color" => self.paint(e, "color")?,
+            "compositematerials" => {
+                let indices = attribute(e, "matindices").unwrap_or_default();
+                let indices = numbers(&indices)
+                    .ok_or_else(|| self.bad("a composite without material numbers"))?;
+                self.mixed = (self.number(e, "matid")?, indices);
+                self.group = Some((self.number(e, "id")?, Vec::new()));
+            }
+            "composite" => {
+                let values: Option<Vec<f64>> = attribute(e, "values").and_then(|t| numbers(&t));
+                let values = values.ok_or_else(|| self.bad("a composite without shares"))?;
+                let base = self.model.groups.get(&self.mixed.0);
+                let paint = base.and_then(|b| composite(b, &self.mixed.1, &values));
+                self.push_paint(paint);
+            }
+            "multiproperties" => {
+                let pids = attribute(e, "pids").and_then(|t| numbers(&t));
+                let pids = pids.ok_or_else(|| self.bad("a multi-property without groups"))?;
+                let blends = attribute(e, "blendmethods").unwrap_or_default();
+                let blends = blends
+                    .split_whitespace()
+                    .map(|b| {
+                        if b == "multiply" {
+                            Blend::Multiply
+                        } else {
+                            Blend::Mix
+                        }
+                    })
+                    .collect();
+                self.stacked = (pids, blends);
+                self.group = Some((self.number(e, "id")?, Vec::new()));
+            }
+            "multi" => {
+                let indices: Vec<usize> = attribute(e, "pindices")
+                    .and_then(|t| numbers(&t))
+                    .unwrap_or_default();
+                let layers: Vec<Option<Paint>> = self
+                    .stacked
+                    .0
+                    .iter()
+                    .enumerate()
+                    .map(|(i, group)| {
+                        let index = indices.get(i).copied().unwrap_or(0);
+                        self.model.groups.get(group)?.get(index)?.clone()
+                    })
+                    .collect();
+                let paint = layered(&layers, &self.stacked.1);
+                self.push_paint(paint);
+            }
+            "texture2dgroup" => {
+                self.group = Some((self.number(e, "id")?, Vec::new()));
+                self.leave_out("pictures on the surface; only plain colours are read");
+            }
+            "tex2coord" => self.push_paint(None),
+            "beamlattice" => self.leave_out("a lattice of beams"),
+            "slicestack" => self.leave_out("slices made beforehand"),
+            _ => {}
+        }
+        if is_empty {
+            self.close(e.local_name().as_ref());
+        }
+        Ok(())
+    }
+
+    fn close(&mut self, name: &str) {
+        match name {
+            "object" => {
+                if let Some((id, object)) = self.object.take() {
+                    if !self.model.objects.contains_key(&id) {
+                        self.model.order.push(id);
+                    }
+                    self.model.objects.insert(id, object);
+                }
+            }
+            "basematerials" | "colorgroup" | "compositematerials" | "multiproperties"
+            | "texture2dgroup" => {
+                if let Some((id, group)) = self.group.take() {
+                    self.model.groups.insert(id, group);
+                }
+            }
+            "metadata" => self.metadata = None,
+            _ => {}
+        }
+    }
+
+    fn text(&mut self, text: &str) {
+        const LONGEST: usize = 1000;
+        if self.metadata.is_some()
+            && let Some((_, value)) = self.model.metadata.last_mut()
+            && value.len() < LONGEST
+        {
+            value.extend(text.chars().take(LONGEST));
+        }
+    }
+
+    /// The five entities of XML and character numbers; any other is left out, never looked up.
+    fn entity(&mut self, name: &quick_xml::events::BytesRef<'_>) {
+        let character = match name.as_ref() {
+            "amp" => Some('&'),
+            "lt" => Some('<'),
+            "gt" => Some('>'),
+            "quot" => Some('"'),
+            "apos" => Some('\''),
+            _ => name.resolve_char_ref().ok().flatten(),
+        };
+        if let Some(c) = character {
+            let mut bytes = [0; 4];
+            self.text(c.encode_utf8(&mut bytes));
+        }
+    }
+
+    fn leave_out(&mut self, what: &str) {
+        if !self.model.left_out.iter().any(|n| n == what) {
+            self.model.left_out.push(what.into());
+        }
+    }
+
+    fn start_model(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
+        // The five units of the core specification, section 3.4, and the micron.
+        let unit = attribute(e, "unit").unwrap_or_else(|| "millimeter".into());
+        let (name, mm) = match unit.as_str() {
+            "micron" => ("micron", 0.001),
+            "millimeter" => ("millimetre", 1.0),
+            "centimeter" => ("centimetre", 10.0),
+            "inch" => ("inch", 25.4),
+            "foot" => ("foot", 304.8),
+            "meter" => ("metre", 1000.0),
+            _ => return Err(self.bad(&format!("the unit `{unit}` is not one of 3MF"))),
+        };
+        self.model.units = Units {
+            name,
+            mm,
+            is_stated: true,
+        };
+        // Materials and production; both editions of the production namespace are alike for reading.
+        const KNOWN: [&str; 2] = [
+            "http://schemas.microsoft.com/3dmanufacturing/material/",
+            "http://schemas.microsoft.com/3dmanufacturing/production/",
+        ];
+        for prefix in attribute(e, "requiredextensions")
+            .unwrap_or_default()
+            .split_whitespace()
+        {
+            let declared = e
+                .attributes()
+                .with_checks(false)
+                .flatten()
+                .find(|a| a.key.as_ref() == format!("xmlns:{prefix}"))
+                .map(|a| a.value.into_owned());
+            let namespace = declared.unwrap_or_else(|| prefix.to_string());
+            if !KNOWN.iter().any(|k| namespace.starts_with(k)) {
+                let what = format!("it needs an extension that is not read: {namespace}");
+                return Err(self.bad(&what));
+            }
+        }
+        Ok(())
+    }
+
+    fn instance(&self, e: &BytesStart<'_>) -> Result<Instance, Problem> {
+        let mut transform = Affine::IDENTITY;
+        if let Some(text) = attribute(e, "transform") {
+            let values: Option<Vec<f64>> = numbers(&text);
+            match values.as_deref() {
+                Some(values) if values.len() == 12 && values.iter().all(|v| v.is_finite()) => {
+                    for (i, v) in values.iter().enumerate() {
+                        transform.0[i / 3][i % 3] = *v;
+                    }
+                }
+                _ => return Err(self.bad("a transform needs twelve numbers")),
+            }
+        }
+        let path = attribute(e, "path").map(|p| p.trim_start_matches('/').to_string());
+        Ok(Instance {
+            object: self.number(e, "objectid")?,
+            path,
+            transform,
+        })
+    }
+
+    fn paint(&mut self, e: &BytesStart<'_>, name: &str) -> Result<(), Problem> {
+        // `color` is also a word of other extensions; outside a group it means nothing here.
+        if self.group.is_none() {
+            return Ok(());
+        }
+        let text = attribute(e, name).unwrap_or_default();
+        let Some((colour, opacity)) = parse_colour(&text) else {
+            return Err(self.bad(&format!("`{text}` is no colour")));
+        };
+        let paint = Paint {
+            name: attribute(e, "name").unwrap_or_default(),
+            colour,
+            opacity,
+        };
+        self.push_paint(Some(paint));
+        Ok(())
+    }
+
+    fn push_paint(&mut self, paint: Option<Paint>) {
+        if let Some((_, group)) = &mut self.group {
+            group.push(paint);
+        }
+    }
+
+    fn vertex(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
+        let mut p = [f64::NAN; 3];
+        for a in e.attributes().with_checks(false).flatten() {
+            let axis = match a.key.as_ref() {
+                "x" => 0,
+                "y" => 1,
+                "z" => 2,
+                _ => continue,
+            };
+            p[axis] = a.value.trim().parse().unwrap_or(f64::NAN);
+        }
+        if !is_usable(&p) {
+            return Err(self.bad("a vertex is not three usable numbers"));
+        }
+        if let Some((_, object)) = &mut self.object {
+            object.vertices.push(p);
+        }
+        Ok(())
+    }
+
+    fn triangle(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
+        let mut v = [u32::MAX; 3];
+        let mut p = [None; 3];
+        let mut pid = None;
+        for a in e.attributes().with_checks(false).flatten() {
+            let number = || -> Option<u32> { a.value.trim().parse().ok() };
+            match a.key.as_ref() {
+                "v1" => v[0] = number().unwrap_or(u32::MAX),
+                "v2" => v[1] = number().unwrap_or(u32::MAX),
+                "v3" => v[2] = number().unwrap_or(u32::MAX),
+                "pid" => pid = number(),
+                "p1" => p[0] = number(),
+                "p2" => p[1] = number(),
+                "p3" => p[2] = number(),
+                _ => {}
+            }
+        }
+        self.facets += 1;
+        if self.facets > MOST_FACETS {
+            return Err(too_much("20 million facets", self.place()));
+        }
+        let Some((_, object)) = &mut self.object else {
+            return Ok(());
+        };
+        let known = object.vertices.len();
+        if v.iter().any(|i| *i as usize >= known) {
+            let what = format!("a triangle asks for a vertex that is not there ({known} are)");
+            return Err(self.bad(&what));
+        }
+        let facet = object.facets.len() as u32;
+        object.facets.push(v);
+        if let Some(p1) = p[0]
+            && let Some(group) = pid.or(object.property.map(|(g, _)| g))
+        {
+            object.properties.push(Property {
+                facet,
+                group,
+                corners: [p1, p[1].unwrap_or(p1), p[2].unwrap_or(p1)],
+            });
+        }
+        Ok(())
+    }
+}
