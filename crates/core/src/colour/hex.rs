@@ -23,6 +23,12 @@ impl Colour {
         [lin.red, lin.green, lin.blue]
     }
 
+    /// CIELAB (CIE 15, D65): lightness 0 to 100, a and b.
+    pub fn lab(self) -> [f64; 3] {
+        let lab = lab(self.linear());
+        [lab.l, lab.a, lab.b]
+    }
+
     /// The nearest sRGB colour to linear-light values; values outside 0 to 1 are cut off.
     pub fn from_linear(linear: [f64; 3]) -> Colour {
         let [r, g, b] = linear.map(|c| c.clamp(0.0, 1.0));

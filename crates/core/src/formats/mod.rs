@@ -5,7 +5,6 @@ mod mtl;
 mod obj;
 mod ply;
 mod ply_header;
-mod polygon;
 mod read;
 mod stl_ascii;
 mod stl_read;

@@ -5,9 +5,10 @@ use super::model_file::{
     Collector, FileColour, MOST_FACETS, MOST_PIECES, ModelFile, Origin, too_much,
 };
 use super::text::{bad_line, colour_from_shares, is_usable, lossy, number, words};
-use super::{Reading, mtl, polygon};
+use super::{Reading, mtl};
 use crate::Problem;
 use crate::colour::Colour;
+use crate::geometry::triangles;
 use std::collections::HashMap;
 
 const FORMAT: &str = "OBJ";
@@ -239,7 +240,7 @@ impl Reader<'_, '_> {
         self.points.clear();
         self.points
             .extend(self.corners.iter().map(|c| self.out.vertices[*c as usize]));
-        polygon::triangles(&self.points, &mut self.cut);
+        triangles(&self.points, &mut self.cut);
         for i in 0..self.cut.len() {
             self.facet(self.cut[i].map(|c| self.corners[c]));
         }

@@ -2,12 +2,13 @@
 //!
 //! Source: Turk, "The PLY Polygon File Format", 1994. Own reader: see docs/architecture.md, "Formats".
 
+use super::Reading;
 use super::model_file::{Collector, MOST_FACETS, ModelFile, Origin, too_much};
 use super::ply_header::{Element, Header, Kind, Property, Value, header};
 use super::text::{is_usable, lossy, number, words};
-use super::{Reading, polygon};
 use crate::Problem;
 use crate::colour::Colour;
+use crate::geometry::triangles;
 
 pub(super) fn problem(code: &str, message: String, place: String) -> Problem {
     Problem::new(
@@ -388,7 +389,7 @@ fn faces(
         }
         points.clear();
         points.extend(corners.iter().map(|c| out.vertices[*c as usize]));
-        polygon::triangles(&points, &mut cut);
+        triangles(&points, &mut cut);
         for t in &cut {
             facet(out, t.map(|c| corners[c]));
         }

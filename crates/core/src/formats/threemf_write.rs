@@ -22,6 +22,8 @@ pub struct ColouredObject<'a> {
 
 /// A 3MF package of the objects, coloured from the palette.
 ///
+/// `copies`: how far each piece of the whole is moved, mm; one of no move for a single piece.
+///
 /// Vertices are renumbered per object in order of use; coordinates are written with the digits that bring the same
 /// number back.
 ///
@@ -31,6 +33,7 @@ pub fn write_threemf(
     title: &str,
     palette: &[Colour],
     objects: &[ColouredObject<'_>],
+    copies: &[[f64; 2]],
 ) -> Result<Vec<u8>, Problem> {
     const COLOURS: usize = 1;
     let mut model = Model::new();
@@ -75,7 +78,15 @@ pub fn write_threemf(
         }
         object.mesh = Some(mesh);
         model.resources.objects.push(object);
-        model.build.items.push(BuildItem::new(id));
+    }
+    for [x, y] in copies {
+        for index in 0..objects.len() {
+            let mut item = BuildItem::new(COLOURS + 1 + index);
+            if *x != 0.0 || *y != 0.0 {
+                item.transform = Some([1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, *x, *y, 0.0]);
+            }
+            model.build.items.push(item);
+        }
     }
     let written = model.to_writer(Cursor::new(Vec::new())).map_err(|e| {
         Problem::new(

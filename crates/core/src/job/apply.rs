@@ -2,29 +2,64 @@
 
 use super::edit::Edit;
 use super::history::Models;
-use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, Region};
+use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, Region};
 use crate::Problem;
 use crate::regions::{Place, PlaceError};
+use std::sync::Arc;
 
 /// What an edit overwrote, enough to take it back.
 pub(super) struct Before {
-    /// The job without its labels; label vectors are left empty.
+    /// The job without its labels; meshes of models that were moved are made anew from their bases.
     job: Job,
-    /// For each model: facets whose label changed, with what they had.
-    labels: Vec<Vec<(u32, Option<u16>)>>,
+    labels: Labels,
 }
 
-fn refuse(code: &str, message: String, place: &str, mend: &str) -> Problem {
+enum Labels {
+    /// For each model: facets whose label changed, with what they had.
+    Changed(Vec<Vec<(u32, Option<u16>)>>),
+    /// All labels of all models: the facets themselves were changed.
+    Whole(Vec<Vec<Option<u16>>>),
+}
+
+impl Before {
+    /// Whether it keeps meshes that the job no longer has.
+    pub(super) fn is_heavy(&self) -> bool {
+        matches!(self.labels, Labels::Whole(_))
+    }
+
+    fn changed(job: &Job) -> Before {
+        Before {
+            job: job.without_labels(),
+            labels: Labels::Changed(vec![Vec::new(); job.models.len()]),
+        }
+    }
+
+    /// Everything of a job.
+    pub(super) fn whole(job: &Job) -> Before {
+        Before {
+            job: job.without_labels(),
+            labels: Labels::Whole(job.models.iter().map(|m| m.facet_region.clone()).collect()),
+        }
+    }
+
+    fn note(&mut self, model: usize, facet: u32, region: Option<u16>) {
+        if let Labels::Changed(changed) = &mut self.labels {
+            changed[model].push((facet, region));
+        }
+    }
+}
+
+pub(super) fn refuse(code: &str, message: impl Into<String>, place: &str, mend: &str) -> Problem {
     Problem::new(code, message, place, mend)
 }
 
-fn check_name(name: &str) -> Result<String, Problem> {
+pub(super) fn check_name(name: &str) -> Result<String, Problem> {
     let name = name.trim();
     const LONGEST: usize = 200;
     if name.is_empty() {
         return Err(refuse(
             "name-empty",
-            "The name is empty".into(),
+            "The name is empty",
             "name",
             "Type a name.",
         ));
@@ -44,49 +79,38 @@ fn check_name(name: &str) -> Result<String, Problem> {
 impl Job {
     /// Applies an edit; returns what [`Job::take_back`] needs. An edit that is refused changes nothing.
     pub(super) fn apply(&mut self, edit: &Edit, models: &dyn Models) -> Result<Before, Problem> {
-        let mut before = Before {
-            job: self.without_labels(),
-            labels: Vec::new(),
+        let mut before = match edit {
+            Edit::Mend { .. } | Edit::RemoveModel { .. } => Before::whole(self),
+            _ => Before::changed(self),
         };
-        before.labels.resize(self.models.len(), Vec::new());
         match edit {
             Edit::OpenModel {
                 model,
                 file,
                 content,
-            } => {
-                let name = check_name(model)?;
-                if self.model(&name).is_some() {
-                    let message = format!("There is already a model called {name}");
-                    return Err(refuse(
-                        "model-exists",
-                        message,
-                        "model",
-                        "Give it another name.",
-                    ));
-                }
-                let open = models.open(content)?;
-                let only = open.parts.len() == 1;
-                let parts = (0..open.parts.len())
-                    .map(|i| JobPart {
-                        name: match &open.part_names[i] {
-                            Some(given) => given.clone(),
-                            None if only => name.clone(),
-                            None => format!("{name} {}", i + 1),
-                        },
-                        own: 0,
-                    })
-                    .collect();
-                let facet_region = vec![None; open.mesh.facets.len()];
-                let (file, content) = (file.clone(), content.clone());
-                self.models.push(JobModel {
-                    name,
-                    file,
-                    content,
-                    open,
-                    parts,
-                    facet_region,
-                });
+            } => self.open_model(model, file, content, models)?,
+            Edit::KeepColours { model, most } => self.keep_colours(model, *most, &mut before)?,
+            Edit::RemoveModel { model } => self.remove_model(model)?,
+            Edit::RenameModel { model, name } => self.rename_model(model, name)?,
+            Edit::SetUnits { model, unit } => self.set_units(model.as_deref(), *unit)?,
+            Edit::Place { target, placing } => self.place(target, placing)?,
+            Edit::SetApart { spacing_mm } => self.set_apart(*spacing_mm)?,
+            Edit::Mend { model, mending } => self.mend(model, mending)?,
+            Edit::SetCopies {
+                across,
+                along,
+                spacing_mm,
+            } => self.set_copies(*across, *along, *spacing_mm)?,
+            Edit::FillBed { spacing_mm } => self.fill_bed(*spacing_mm)?,
+            Edit::ReviseModel { .. } => {
+                // The history does this one: it takes all the edits before it.
+                let mend = "Send it to a job, not into the middle of a replay.";
+                return Err(refuse(
+                    "revise-alone",
+                    "A model cannot be replaced here",
+                    "",
+                    mend,
+                ));
             }
             Edit::RenameJob { name } => self.name = check_name(name)?,
             Edit::RenamePart { at, name } => {
@@ -198,36 +222,60 @@ impl Job {
 
     /// Undoes the edit that returned `before`; edits are taken back in reverse order.
     pub(super) fn take_back(&mut self, before: Before) {
-        let mut labels: Vec<_> = self.models.drain(..).map(|m| m.facet_region).collect();
-        *self = before.job;
-        for (model, old) in before.labels.into_iter().enumerate() {
-            for (facet, region) in old {
-                labels[model][facet as usize] = region;
+        let now = std::mem::replace(self, before.job);
+        let mut now = now.models.into_iter();
+        for model in &mut self.models {
+            let was = now.next();
+            let stands = was.filter(|w| Arc::ptr_eq(&model.base, &w.base));
+            let maps = model.maps();
+            match stands {
+                Some(old) => {
+                    model.open = if maps == old.maps() {
+                        old.open
+                    } else {
+                        model.mesh_placed(&maps)
+                    };
+                    model.facet_region = old.facet_region;
+                }
+                None => model.open = model.mesh_placed(&maps),
             }
         }
-        for (model, labels) in self.models.iter_mut().zip(labels) {
-            model.facet_region = labels;
+        match before.labels {
+            Labels::Changed(changed) => {
+                for (model, old) in self.models.iter_mut().zip(changed) {
+                    // Backwards, so that a facet that changed twice gets what it had at first.
+                    for (facet, region) in old.into_iter().rev() {
+                        model.facet_region[facet as usize] = region;
+                    }
+                }
+            }
+            Labels::Whole(labels) => {
+                for (model, labels) in self.models.iter_mut().zip(labels) {
+                    model.facet_region = labels;
+                }
+            }
         }
     }
 
     fn without_labels(&self) -> Job {
+        let models = self.models.iter().map(|m| JobModel {
+            name: m.name.clone(),
+            file: m.file.clone(),
+            content: m.content.clone(),
+            base: m.base.clone(),
+            open: m.base.clone(),
+            unit: m.unit,
+            parts: m.parts.clone(),
+            facet_region: Vec::new(),
+        });
         Job {
             name: self.name.clone(),
-            models: self
-                .models
-                .iter()
-                .map(|m| JobModel {
-                    name: m.name.clone(),
-                    file: m.file.clone(),
-                    content: m.content.clone(),
-                    open: m.open.clone(),
-                    parts: m.parts.clone(),
-                    facet_region: Vec::new(),
-                })
-                .collect(),
+            models: models.collect(),
             regions: self.regions.clone(),
             slots: self.slots.clone(),
             printer: self.printer.clone(),
+            copies: self.copies,
+            lost: self.lost.clone(),
         }
     }
 
@@ -259,19 +307,12 @@ impl Job {
         ))
     }
 
-    fn first_free_slot(&self) -> Option<u8> {
+    pub(super) fn first_free_slot(&self) -> Option<u8> {
         (1..=self.printer.slots).find(|s| self.live_regions().all(|(_, r)| r.slot != Some(*s)))
     }
 
-    fn find(&self, at: &Place) -> Result<(usize, u32), Problem> {
-        let model = self.model(&at.model).ok_or_else(|| {
-            refuse(
-                "model-unknown",
-                format!("There is no model called {}", at.model),
-                "at.model",
-                "Use the name of one of the job's models.",
-            )
-        })?;
+    pub(super) fn find(&self, at: &Place) -> Result<(usize, u32), Problem> {
+        let model = self.model_number(&at.model)?;
         let facet = at.facet(&self.models[model].open).map_err(|e| {
             let code = match e {
                 PlaceError::NotANumber => "place-not-a-number",
@@ -296,7 +337,7 @@ impl Job {
         Ok((model, facet))
     }
 
-    fn relabel(
+    pub(super) fn relabel(
         &mut self,
         model: usize,
         facets: impl Iterator<Item = u32>,
@@ -307,17 +348,21 @@ impl Job {
         for facet in facets {
             let label = &mut labels[facet as usize];
             if *label != region {
-                before.labels[model].push((facet, *label));
+                before.note(model, facet, *label);
                 *label = region;
             }
         }
     }
 
-    fn delete_region(&mut self, region: &str, before: &mut Before) -> Result<(), Problem> {
+    pub(super) fn delete_region(
+        &mut self,
+        region: &str,
+        before: &mut Before,
+    ) -> Result<(), Problem> {
         if region == BASE_REGION {
             return Err(refuse(
                 "region-base",
-                "The first region cannot be deleted: uncoloured surface belongs to it".into(),
+                "The first region cannot be deleted: uncoloured surface belongs to it",
                 "region",
                 "Rename or recolour it instead.",
             ));

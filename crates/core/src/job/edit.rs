@@ -1,7 +1,10 @@
 //! The edits: everything that changes a job.
 
+use super::placing::{Placing, Target};
+use super::unit::LengthUnit;
 use crate::colour::Colour;
 use crate::machine::Printer;
+use crate::mesh::Mending;
 use crate::regions::Place;
 use serde::{Deserialize, Serialize};
 
@@ -19,6 +22,76 @@ pub enum Edit {
         file: String,
         /// Where its bytes are kept: a content hash in the store, or a file beside a recipe.
         content: String,
+    },
+    /// Makes regions of the colours that a model's file brings. Done again, it starts from the file anew.
+    KeepColours {
+        /// Which model.
+        model: String,
+        /// Into how many colours those that vary over facets are brought together, 1 to 16.
+        most: u8,
+    },
+    /// Takes a model out of the job.
+    RemoveModel {
+        /// Which.
+        model: String,
+    },
+    /// Gives a model another name.
+    RenameModel {
+        /// Which.
+        model: String,
+        /// The new name, unique.
+        name: String,
+    },
+    /// Replaces a model by a new version of it: everything before is done again on the new one.
+    ReviseModel {
+        /// Which.
+        model: String,
+        /// File of the new version.
+        file: String,
+        /// Where its bytes are kept.
+        content: String,
+    },
+    /// Says what a file's unit stands for; the models are scaled about the origin.
+    SetUnits {
+        /// Which model; left out, all of them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        model: Option<String>,
+        /// The unit.
+        unit: LengthUnit,
+    },
+    /// Moves, turns, scales or mirrors models or parts.
+    Place {
+        /// What is placed.
+        target: Target,
+        /// How.
+        placing: Placing,
+    },
+    /// Stands the models side by side on the bed, in a row from left to right, in place of their shared coordinates.
+    SetApart {
+        /// Gap between two, mm.
+        spacing_mm: f64,
+    },
+    /// Mends a model.
+    Mend {
+        /// Which.
+        model: String,
+        /// What to mend.
+        mending: Mending,
+    },
+    /// Prints several pieces of everything, in a grid.
+    SetCopies {
+        /// From left to right.
+        across: u32,
+        /// From front to back.
+        along: u32,
+        /// Gap between two, mm.
+        spacing_mm: f64,
+    },
+    /// Prints as many pieces as the bed holds.
+    FillBed {
+        /// Gap between two, mm.
+        spacing_mm: f64,
     },
     /// Renames the job.
     RenameJob {
@@ -106,4 +179,62 @@ pub enum Edit {
         /// The printer with its settings.
         printer: Printer,
     },
+}
+
+impl Edit {
+    /// The place it names, if it names one.
+    pub fn place(&self) -> Option<&Place> {
+        match self {
+            Edit::RenamePart { at, .. }
+            | Edit::GivePatch { at, .. }
+            | Edit::GivePart { at, .. } => Some(at),
+            Edit::Place { target, placing } => match (target, placing) {
+                (_, Placing::FaceDown { at } | Placing::FaceUp { at }) => Some(at),
+                (Target::Part { at }, _) => Some(at),
+                _ => None,
+            },
+            _ => None,
+        }
+    }
+
+    /// What it does, in plain words.
+    pub fn in_words(&self) -> String {
+        match self {
+            Edit::OpenModel { model, .. } => format!("Open {model}"),
+            Edit::KeepColours { model, .. } => format!("Keep the colours of {model}"),
+            Edit::RemoveModel { model } => format!("Take out {model}"),
+            Edit::RenameModel { model, name } => format!("Rename {model} to {name}"),
+            Edit::ReviseModel { model, file, .. } => format!("Replace {model} by {file}"),
+            Edit::SetUnits { unit, .. } => format!("Read the file in {}", unit.names()[1]),
+            Edit::Place { placing, .. } => match placing {
+                Placing::Move { .. } => "Move".into(),
+                Placing::Turn { degrees, .. } => format!("Turn by {degrees}°"),
+                Placing::Stretch { .. } => "Stretch".into(),
+                Placing::Size { mm, .. } => format!("Scale to {mm} mm"),
+                Placing::Mirror { .. } => "Mirror".into(),
+                Placing::FaceDown { .. } => "Lay a face down".into(),
+                Placing::FaceUp { .. } => "Turn a face up".into(),
+                Placing::Centre => "Centre on the bed".into(),
+                Placing::Drop => "Drop to the bed".into(),
+                Placing::CentreOn { .. } => "Centre on another".into(),
+                Placing::Home => "Put back where the file has it".into(),
+            },
+            Edit::SetApart { .. } => "Stand the models side by side".into(),
+            Edit::Mend { model, .. } => format!("Mend {model}"),
+            Edit::SetCopies { across, along, .. } => format!("Print {} pieces", across * along),
+            Edit::FillBed { .. } => "Fill the bed with pieces".into(),
+            Edit::RenameJob { name } => format!("Name the job {name}"),
+            Edit::RenamePart { name, .. } => format!("Name a part {name}"),
+            Edit::AddRegion { name, .. } => format!("Add region {name}"),
+            Edit::RenameRegion { name, .. } => format!("Name a region {name}"),
+            Edit::RecolourRegion { region, colour } => format!("Colour region {region} {colour}"),
+            Edit::DeleteRegion { region } => format!("Delete region {region}"),
+            Edit::SetSoak { region, soak_mm } => format!("Let region {region} soak {soak_mm} mm"),
+            Edit::AssignSlot { region, .. } => format!("Give region {region} a slot"),
+            Edit::LoadSlot { slot, .. } => format!("Load slot {slot}"),
+            Edit::GivePatch { region, .. } => format!("Give a patch to region {region}"),
+            Edit::GivePart { region, .. } => format!("Give a part to region {region}"),
+            Edit::SetPrinter { printer } => format!("Set the printer {}", printer.name),
+        }
+    }
 }

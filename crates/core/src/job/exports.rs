@@ -4,7 +4,6 @@ use super::state::Job;
 use crate::Problem;
 use crate::colour::Colour;
 use crate::formats::{ColouredObject, write_stl, write_threemf, zip_files};
-use crate::mesh::Bounds;
 use crate::plan::Plan;
 use std::fmt::Write;
 
@@ -33,7 +32,8 @@ impl Job {
                 });
             }
         }
-        write_threemf(&self.name, &palette, &objects)
+        let copies = self.copies.shifts(self.bounds().size());
+        write_threemf(&self.name, &palette, &objects, &copies)
     }
 
     /// A ZIP with a binary STL for each part, named after the part and its region's colour, and a note of what STL
@@ -67,6 +67,14 @@ impl Job {
                 files.push((name, bytes));
             }
         }
+        if self.copies.count() > 1 {
+            let _ = writeln!(
+                note,
+                "\nThe job prints {} pieces, {} mm apart; the files hold one of them.",
+                self.copies.count(),
+                self.copies.spacing_mm
+            );
+        }
         files.push(("READ-ME.txt".into(), note.into_bytes()));
         zip_files(&files)
     }
@@ -86,10 +94,7 @@ impl Job {
 
     /// From the models' files to a print that stands on the bed, mm.
     pub(super) fn bed_shift(&self) -> [f64; 3] {
-        let mut all = Bounds::EMPTY;
-        for part in self.models.iter().flat_map(|m| &m.open.parts) {
-            all.join(&part.measures.bounds);
-        }
+        let all = self.bounds();
         [
             0.0,
             0.0,

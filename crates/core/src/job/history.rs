@@ -2,10 +2,10 @@
 
 use super::apply::Before;
 use super::edit::Edit;
-use super::state::Job;
+use super::state::{Job, LostEdit};
 use crate::Problem;
 use crate::mesh::OpenMesh;
-use std::collections::VecDeque;
+use std::collections::{HashMap, VecDeque};
 use std::sync::Arc;
 
 /// Where models come from when an edit opens one.
@@ -29,6 +29,70 @@ pub struct History {
 
 /// Undo steps kept ready; the rest costs a replay.
 const READY: usize = 64;
+
+/// Of those, steps that keep whole meshes.
+const READY_HEAVY: usize = 2;
+
+/// The job that some edits make when the file of one model is another. Edits that no longer find their place are left
+/// out and listed.
+fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Result<Job, Problem> {
+    // By which edit each model of the present name was opened, and which file it has now.
+    let mut opened: Vec<(String, usize)> = Vec::new();
+    let mut files: HashMap<usize, (&String, &String)> = HashMap::new();
+    for (index, edit) in edits.iter().chain([last]).enumerate() {
+        let known = |name: &str| opened.iter().position(|(n, _)| n == name);
+        match edit {
+            Edit::OpenModel { model, .. } => opened.push((model.trim().to_string(), index)),
+            Edit::RenameModel { model, name } => {
+                if let Some(at) = known(model) {
+                    opened[at].0 = name.trim().to_string();
+                }
+            }
+            Edit::RemoveModel { model } => opened.retain(|(n, _)| n != model),
+            Edit::ReviseModel {
+                model,
+                file,
+                content,
+            } => {
+                let at = known(model).ok_or_else(|| {
+                    let message = format!("There is no model called {model}");
+                    let mend = "Use the name of one of the job's models.";
+                    Problem::new("model-unknown", message, "model", mend)
+                })?;
+                files.insert(opened[at].1, (file, content));
+            }
+            _ => {}
+        }
+    }
+    let mut job = Job::default();
+    let mut lost = Vec::new();
+    for (index, edit) in edits.iter().enumerate() {
+        let done = match (edit, files.get(&index)) {
+            (Edit::ReviseModel { .. }, _) => continue,
+            (Edit::OpenModel { model, .. }, Some((file, content))) => {
+                let edit = Edit::OpenModel {
+                    model: model.clone(),
+                    file: (*file).clone(),
+                    content: (*content).clone(),
+                };
+                // Without the new file there is nothing to go on with.
+                job.apply(&edit, models)?;
+                continue;
+            }
+            _ => job.apply(edit, models),
+        };
+        if let Err(why) = done {
+            lost.push(LostEdit {
+                number: index as u32 + 1,
+                what: edit.in_words(),
+                at: edit.place().map(|p| p.point),
+                why,
+            });
+        }
+    }
+    job.lost = lost;
+    Ok(job)
+}
 
 impl History {
     /// Replays the first `head` of some edits. Edits past `head` are kept for redo.
@@ -54,9 +118,18 @@ impl History {
     }
 
     fn step(&mut self, edit: &Edit, models: &dyn Models) -> Result<(), Problem> {
-        let before = self.job.apply(edit, models)?;
+        let before = match edit {
+            Edit::ReviseModel { .. } => {
+                let revised = revised(&self.edits[..self.head], edit, models)?;
+                let before = Before::whole(&self.job);
+                self.job = revised;
+                before
+            }
+            _ => self.job.apply(edit, models)?,
+        };
         self.recent.push_back(before);
-        if self.recent.len() > READY {
+        let heavy = |recent: &VecDeque<Before>| recent.iter().filter(|b| b.is_heavy()).count();
+        while self.recent.len() > READY || heavy(&self.recent) > READY_HEAVY {
             self.recent.pop_front();
         }
         self.head += 1;

@@ -1,8 +1,12 @@
 //! What a job is after its edits.
 
+use super::unit::LengthUnit;
+use crate::Problem;
 use crate::colour::Colour;
+use crate::geometry::{Affine, Bounds};
 use crate::machine::Printer;
 use crate::mesh::OpenMesh;
+use serde::Serialize;
 use std::sync::Arc;
 
 /// Key of the region every part starts with.
@@ -35,6 +39,8 @@ pub struct JobPart {
     pub name: String,
     /// Number of its own region.
     pub own: u16,
+    /// From the file's place and size to where it stands now.
+    pub map: Affine,
 }
 
 /// One model of a job.
@@ -46,12 +52,94 @@ pub struct JobModel {
     pub file: String,
     /// Where its bytes are kept.
     pub content: String,
-    /// The opened mesh.
+    /// The mesh as the file has it, mended.
+    pub base: Arc<OpenMesh>,
+    /// The mesh as it stands now.
     pub open: Arc<OpenMesh>,
+    /// Length that one unit of the file is taken for.
+    pub unit: LengthUnit,
     /// Its parts, in mesh order.
     pub parts: Vec<JobPart>,
     /// For each facet the number of the region that covers it; `None` is the part's own.
     pub facet_region: Vec<Option<u16>>,
+}
+
+impl JobModel {
+    /// The mesh with its parts at other places; the base itself if nothing moves.
+    pub(super) fn mesh_placed(&self, maps: &[Affine]) -> Arc<OpenMesh> {
+        if maps.iter().all(|m| *m == Affine::IDENTITY) {
+            return self.base.clone();
+        }
+        Arc::new(self.base.placed(maps))
+    }
+
+    pub(super) fn maps(&self) -> Vec<Affine> {
+        self.parts.iter().map(|p| p.map).collect()
+    }
+}
+
+/// Equal pieces of the whole job, side by side on the bed.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Copies {
+    /// How many from left to right.
+    pub across: u32,
+    /// How many from front to back.
+    pub along: u32,
+    /// Gap between two, mm.
+    pub spacing_mm: f64,
+}
+
+impl Copies {
+    /// How many pieces in all.
+    pub fn count(&self) -> u32 {
+        self.across * self.along
+    }
+
+    /// How far the pieces stand from the middle one's place, for pieces of that size seen from above; in mm, row by
+    /// row from the front left.
+    pub fn shifts(&self, size: [f64; 3]) -> Vec<[f64; 2]> {
+        let place = |i: u32, n: u32, size: f64| {
+            (f64::from(i) - 0.5 * f64::from(n - 1)) * (size + self.spacing_mm)
+        };
+        let row = |y: u32| {
+            (0..self.across).map(move |x| {
+                [
+                    place(x, self.across, size[0]),
+                    place(y, self.along, size[1]),
+                ]
+            })
+        };
+        (0..self.along).flat_map(row).collect()
+    }
+
+    /// The most pieces of a size that stand on a bed; one at least.
+    pub fn most(size: [f64; 3], bed: [f64; 3], spacing_mm: f64) -> [u32; 2] {
+        [0, 1].map(|i| {
+            let fit = (bed[i] + spacing_mm) / (size[i] + spacing_mm).max(1e-6);
+            // A bed that is filled exactly counts as filled although digits were lost on the way.
+            (fit + 1e-9).floor().clamp(1.0, MOST_COPIES) as u32
+        })
+    }
+}
+
+/// Copies on each side of the bed.
+pub(super) const MOST_COPIES: f64 = 50.0;
+
+/// An edit that no longer found its place when a model was replaced.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct LostEdit {
+    /// Which edit of the job, from 1.
+    pub number: u32,
+    /// What it was, in plain words.
+    pub what: String,
+    /// Where it was, in mm; none for an edit without a place.
+    pub at: Option<[f64; 3]>,
+    /// Why it is lost.
+    pub why: Problem,
 }
 
 /// A job: the fold of its edits.
@@ -67,6 +155,10 @@ pub struct Job {
     pub slots: Vec<Option<String>>,
     /// The printer.
     pub printer: Printer,
+    /// How many pieces are printed at once.
+    pub copies: Copies,
+    /// Edits that the last replacement of a model lost.
+    pub lost: Vec<LostEdit>,
 }
 
 impl Default for Job {
@@ -85,6 +177,12 @@ impl Default for Job {
             }],
             slots: vec![None; printer.slots as usize],
             printer,
+            copies: Copies {
+                across: 1,
+                along: 1,
+                spacing_mm: 5.0,
+            },
+            lost: Vec::new(),
         }
     }
 }
@@ -101,6 +199,15 @@ impl Job {
     /// Index of the model with this name.
     pub fn model(&self, name: &str) -> Option<usize> {
         self.models.iter().position(|m| m.name == name)
+    }
+
+    /// The box around everything, one copy, in mm.
+    pub fn bounds(&self) -> Bounds {
+        let mut all = Bounds::EMPTY;
+        for part in self.models.iter().flat_map(|m| &m.open.parts) {
+            all.join(&part.measures.bounds);
+        }
+        all
     }
 
     /// Regions that are not deleted, with their numbers.

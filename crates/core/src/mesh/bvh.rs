@@ -5,7 +5,7 @@
 //! 32 bits, rounded outward, so that all four are measured at once.
 
 use super::Mesh;
-use super::geometry::{Bounds, closest_point, cross, dot, facet_normal, sub};
+use crate::geometry::{Bounds, closest_point, cross, dot, facet_normal, sub};
 use rayon::prelude::*;
 
 /// Facets in a leaf, at most on average.

@@ -1,7 +1,7 @@
 //! What is wrong with a mesh: counted by kind, and place by place.
 
-use super::geometry::{Bounds, facet_area, length};
 use super::{Mesh, OpenMesh, Part, Topology};
+use crate::geometry::{Bounds, facet_area, length};
 use serde::{Deserialize, Serialize};
 
 /// The kinds of defect that are looked for.
@@ -61,14 +61,15 @@ fn degenerate(mesh: &Mesh) -> Vec<u32> {
         .collect()
 }
 
-/// Facets that repeat another of the same part. A facet that repeats one of another part is no defect: two bodies may
-/// share a face.
-pub(super) fn repeated(topology: &Topology, part_of: &[u32]) -> Vec<u32> {
-    let within = |(f, earlier): &&(u32, u32)| part_of[*f as usize] == part_of[*earlier as usize];
+/// Facets that repeat another. One that repeats a facet of another closed part is no defect: two bodies may share a
+/// face.
+pub(super) fn repeated(topology: &Topology, parts: &[Part], part_of: &[u32]) -> Vec<u32> {
+    let part = |f: u32| part_of[f as usize];
+    let is_closed = |f: u32| parts[part(f) as usize].is_closed;
     topology
         .duplicates
         .iter()
-        .filter(within)
+        .filter(|(f, of)| part(*f) == part(*of) || !is_closed(*f) || !is_closed(*of))
         .map(|(f, _)| *f)
         .collect()
 }
@@ -102,7 +103,10 @@ pub(super) fn find_defects(
         edges(DefectKind::CrowdedEdge, &topology.crowded),
         edges(DefectKind::TurnedFacet, &topology.flipped),
         facets(DefectKind::DegenerateFacet, &degenerate(mesh)),
-        facets(DefectKind::DuplicateFacet, &repeated(topology, part_of)),
+        facets(
+            DefectKind::DuplicateFacet,
+            &repeated(topology, parts, part_of),
+        ),
         facets(DefectKind::InsideOutPart, &inside_out),
     ]
     .into_iter()
@@ -140,7 +144,7 @@ impl OpenMesh {
             DefectKind::TurnedFacet => topology.flipped.iter().map(edge).collect(),
             DefectKind::DegenerateFacet => degenerate(mesh).iter().map(facet).collect(),
             DefectKind::DuplicateFacet => {
-                let repeated = repeated(topology, &self.part_of);
+                let repeated = repeated(topology, &self.parts, &self.part_of);
                 repeated.iter().map(facet).collect()
             }
             DefectKind::InsideOutPart => Vec::new(),

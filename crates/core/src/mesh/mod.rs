@@ -1,21 +1,21 @@
 //! Welded facet meshes: adjacency, shells, parts, measures, defects, and search by position.
 
-mod affine;
 mod bvh;
 mod defects;
-mod geometry;
+mod mend;
 mod open;
 mod parts;
+mod placed;
 mod shading;
 mod topology;
 mod weld;
 
-pub use affine::Affine;
+pub use crate::geometry::{
+    Affine, Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
+};
 pub use bvh::{FacetTree, Nearest};
 pub use defects::{Defect, DefectKind, DefectPlace};
-pub use geometry::{
-    Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
-};
+pub use mend::{MendReport, Mended, Mending};
 pub use open::OpenMesh;
 pub use parts::{Measures, Part};
 pub use shading::corner_normals;

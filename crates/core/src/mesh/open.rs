@@ -1,12 +1,12 @@
 //! A mesh opened once and then only read: everything later stages ask of it.
 
 use super::defects::find_defects;
-use super::geometry::facet_area;
 use super::parts::find_parts;
 use super::weld::weld_indexed;
 use super::{Defect, FacetTree, Mesh, Part, Topology, weld};
 use crate::Problem;
 use crate::formats::{self, Origin, Read, Reading, StlKind};
+use crate::geometry::facet_area;
 use crate::regions::Creases;
 use std::sync::{Arc, OnceLock};
 
@@ -94,11 +94,31 @@ impl OpenMesh {
                 (!name.is_empty()).then(|| name.clone())
             })
             .collect();
+        Self::assembled(
+            mesh,
+            Arc::new(topology),
+            parts,
+            Arc::new(part_of),
+            defects,
+            origin,
+            part_names,
+        )
+    }
+
+    pub(super) fn assembled(
+        mesh: Mesh,
+        topology: Arc<Topology>,
+        parts: Vec<Part>,
+        part_of: Arc<Vec<u32>>,
+        defects: Vec<Defect>,
+        origin: Arc<Origin>,
+        part_names: Vec<Option<String>>,
+    ) -> OpenMesh {
         OpenMesh {
             mesh,
-            topology: Arc::new(topology),
+            topology,
             parts,
-            part_of: Arc::new(part_of),
+            part_of,
             defects,
             origin,
             part_names,

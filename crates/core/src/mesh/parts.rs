@@ -1,7 +1,7 @@
 //! Shells (facets joined through edges) and parts (a shell with the cavities inside it).
 
-use super::geometry::{Bounds, cross, dot, facet_area, sub};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
+use crate::geometry::{Bounds, cross, dot, facet_area, sub};
 
 /// Volume, area and size of a set of facets.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -108,6 +108,28 @@ pub(super) fn find_parts(mesh: &Mesh, topology: &Topology) -> (Vec<Part>, Vec<u3
         part.encloses.sort_unstable();
     }
     (parts, part_of)
+}
+
+/// The same parts measured anew, after they were moved.
+pub(super) fn remeasured(mesh: &Mesh, parts: &[Part], part_of: &[u32]) -> Vec<Part> {
+    let measures = measure(mesh, part_of, parts.len());
+    let is_closed: Vec<bool> = parts.iter().map(|p| p.is_closed).collect();
+    let containers = containers(mesh, part_of, &measures, &is_closed);
+    let mut moved: Vec<Part> = parts
+        .iter()
+        .zip(&measures)
+        .map(|(part, measures)| Part {
+            measures: *measures,
+            encloses: Vec::new(),
+            ..part.clone()
+        })
+        .collect();
+    for (inner, outers) in containers.iter().enumerate() {
+        for outer in outers {
+            moved[*outer as usize].encloses.push(inner as u32);
+        }
+    }
+    moved
 }
 
 /// Shell number of each facet, numbered by lowest facet, and how many there are.

@@ -1,7 +1,7 @@
 //! Normals for drawing only: round surfaces look round, edges stay sharp.
 
 use super::Mesh;
-use super::geometry::{cross, dot, facet_normal, normalised, sub};
+use crate::geometry::{cross, dot, facet_normal, normalised, sub};
 use rayon::prelude::*;
 
 /// Turn beyond which two facets are not smoothed into each other.

@@ -5,7 +5,7 @@
 //! one wedge of solid: two shells that touch along an edge, or share a face, stay apart.
 
 use super::Mesh;
-use super::geometry::{cross, dot, normalised, sub};
+use crate::geometry::{cross, dot, normalised, sub};
 use rayon::prelude::*;
 use std::sync::atomic::{AtomicU32, Ordering};
 
@@ -36,6 +36,12 @@ struct Side {
     half: u32,
 }
 
+/// Facets over vertices, borrowed.
+struct Surface<'a> {
+    vertices: &'a [[f64; 3]],
+    facets: &'a [[u32; 3]],
+}
+
 #[derive(Default)]
 struct Found {
     open: Vec<(u32, u8)>,
@@ -47,7 +53,12 @@ struct Found {
 impl Topology {
     /// The adjacency of a mesh. Linear in facets; the lists are sorted.
     pub fn build(mesh: &Mesh) -> Topology {
-        let facets = &mesh.facets;
+        Self::of(&mesh.vertices, &mesh.facets)
+    }
+
+    pub(super) fn of(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Topology {
+        let mesh = Surface { vertices, facets };
+        let mesh = &mesh;
         let is_collapsed = |f: &[u32; 3]| f[0] == f[1] || f[1] == f[2] || f[2] == f[0];
         let mut starts = vec![0u32; mesh.vertices.len() + 1];
         let mut collapsed = Vec::new();
@@ -134,15 +145,21 @@ fn split(half: u32) -> (u32, u8) {
 }
 
 /// Whether the side runs from the lower to the higher vertex.
-fn runs_up(mesh: &Mesh, side: Side) -> bool {
+fn runs_up(mesh: &Surface<'_>, side: Side) -> bool {
     mesh.facets[side.half as usize / 3][side.half as usize % 3] != side.high
 }
 
-fn apex(mesh: &Mesh, side: Side) -> u32 {
+fn apex(mesh: &Surface<'_>, side: Side) -> u32 {
     mesh.facets[side.half as usize / 3][(side.half as usize % 3 + 2) % 3]
 }
 
-fn match_edge(mesh: &Mesh, low: u32, group: &[Side], across: &[AtomicU32], found: &mut Found) {
+fn match_edge(
+    mesh: &Surface<'_>,
+    low: u32,
+    group: &[Side],
+    across: &[AtomicU32],
+    found: &mut Found,
+) {
     let join = |a: Side, b: Side| {
         across[a.half as usize].store(b.half / 3, Ordering::Relaxed);
         across[b.half as usize].store(a.half / 3, Ordering::Relaxed);
@@ -172,7 +189,7 @@ fn match_edge(mesh: &Mesh, low: u32, group: &[Side], across: &[AtomicU32], found
 /// facet that runs down and ends, turning with growing angle, at one that runs up. Smallest wedges are paired first;
 /// two facets at the same angle enclose a full turn, not nothing.
 fn pair_around(
-    mesh: &Mesh,
+    mesh: &Surface<'_>,
     low: u32,
     group: &[Side],
     join: impl Fn(Side, Side),

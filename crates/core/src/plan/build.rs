@@ -80,9 +80,18 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
         .map(|r| r.slot.or(job.regions[0].slot).unwrap_or(1) - 1)
         .collect();
     let dot_mm2 = printer.line_width_mm * printer.line_width_mm;
+    let copies = f64::from(job.copies.count());
     let divided: Vec<Vec<RegionShare>> = shares
         .iter()
-        .map(|l| per_slot(l, &slot_of, filaments.len(), dot_mm2))
+        .map(|l| {
+            // What one copy is too small to print, many are as well.
+            let mut slots = per_slot(l, &slot_of, filaments.len(), dot_mm2);
+            for share in &mut slots {
+                share.area_mm2 *= copies;
+                share.solid_mm2 *= copies;
+            }
+            slots
+        })
         .collect();
     let used: Vec<Vec<u8>> = divided
         .iter()
@@ -174,12 +183,15 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
                 .map(|l| {
                     let (share, height) = of(l);
                     let (solid, sparse) = extruded(&share, height);
-                    solid + sparse
+                    copies * (solid + sparse)
                 })
                 .sum();
             RegionTotal {
                 region: region.key.clone(),
-                volume_mm3: shares.iter().map(|l| of(l).0.area_mm2 * of(l).1).sum(),
+                volume_mm3: shares
+                    .iter()
+                    .map(|l| copies * of(l).0.area_mm2 * of(l).1)
+                    .sum(),
                 extruded_mm3,
                 grams: filaments[slot_of[number as usize] as usize].grams(extruded_mm3),
                 layers: shares

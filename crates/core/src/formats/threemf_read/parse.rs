@@ -6,7 +6,7 @@ use crate::Problem;
 use crate::formats::Reading;
 use crate::formats::model_file::{MOST_FACETS, Units, too_much};
 use crate::formats::text::is_usable;
-use crate::mesh::Affine;
+use crate::geometry::Affine;
 use quick_xml::events::{BytesStart, Event};
 use std::collections::HashMap;
 use std::io::BufRead;

@@ -8,7 +8,7 @@ use crate::formats::model_file::{
     Collector, FileColour, MOST_FACETS, MOST_PIECES, ModelFile, Origin, too_much,
 };
 use crate::formats::text::is_usable;
-use crate::mesh::Affine;
+use crate::geometry::Affine;
 use std::collections::HashMap;
 
 /// Components within components that are followed; deeper ones hold themselves, or might as well.

@@ -5,9 +5,9 @@ use super::parse::Node;
 use crate::Problem;
 use crate::colour::Colour;
 use crate::formats::model_file::{Collector, MOST_FACETS, too_much};
-use crate::formats::polygon;
 use crate::formats::text::{bad_line, colour_from_shares, is_usable};
-use crate::mesh::Affine;
+use crate::geometry::Affine;
+use crate::geometry::triangles;
 
 /// What colours a shape.
 pub(super) struct Look<'a> {
@@ -88,7 +88,7 @@ pub(super) fn indexed_faces(
             ring.push((first + vertex) as u32);
             places.push(out.vertices[first + vertex]);
         }
-        polygon::triangles(&places, &mut cut);
+        triangles(&places, &mut cut);
         if out.facets.len() + cut.len() > MOST_FACETS {
             return Err(too_much("20 million facets", format!("line {}", set.line)));
         }

@@ -7,7 +7,7 @@ use crate::Problem;
 use crate::formats::Reading;
 use crate::formats::model_file::{Collector, FileColour, MOST_PIECES, too_much};
 use crate::formats::text::{bad_line, colour_from_shares};
-use crate::mesh::{Affine, normalised};
+use crate::geometry::{Affine, normalised};
 use std::collections::HashMap;
 
 /// How deep groups are followed; the parser has bounded what is written, `USE` may still multiply it.

@@ -1,6 +1,6 @@
 //! Affine maps of space: where a part stands.
 
-use super::geometry::{cross, dot};
+use super::vectors::{cross, dot, length, normalised};
 
 /// An affine map. A point is a row vector times the first three rows, plus the fourth, as 3MF writes it.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -53,9 +53,9 @@ impl Affine {
     /// about an axis across them that is the same every time.
     pub fn turn_onto(from: [f64; 3], onto: [f64; 3]) -> Affine {
         let axis = cross(from, onto);
-        match super::normalised(axis) {
-            Some(unit) if super::length(axis) > 1e-12 => {
-                Affine::turn(unit, super::length(axis).atan2(dot(from, onto)))
+        match normalised(axis) {
+            Some(unit) if length(axis) > 1e-12 => {
+                Affine::turn(unit, length(axis).atan2(dot(from, onto)))
             }
             _ if dot(from, onto) > 0.0 => Affine::IDENTITY,
             _ => {
@@ -64,7 +64,7 @@ impl Affine {
                 } else {
                     [0.0, 1.0, 0.0]
                 };
-                let axis = super::normalised(cross(from, aside)).unwrap_or([0.0, 0.0, 1.0]);
+                let axis = normalised(cross(from, aside)).unwrap_or([0.0, 0.0, 1.0]);
                 Affine::turn(axis, std::f64::consts::PI)
             }
         }

@@ -1,12 +1,12 @@
 //! Faces with more than three corners, divided into triangles without new corners.
 
-use crate::mesh::{cross, dot, normalised, sub};
+use super::vectors::{cross, dot, normalised, sub};
 
 /// Triangles of one face as corner numbers within it; `points` runs once around, in the order that faces outward.
 ///
 /// Convex faces become fans; others are divided by the `earcut` crate in the plane they lie in. A face without a
 /// direction becomes a fan, so that its facets are still counted and listed as defects.
-pub(super) fn triangles(points: &[[f64; 3]], out: &mut Vec<[usize; 3]>) {
+pub(crate) fn triangles(points: &[[f64; 3]], out: &mut Vec<[usize; 3]>) {
     out.clear();
     let n = points.len();
     if n < 3 {

@@ -1,0 +1,11 @@
+//! Vectors, boxes, affine maps and polygons in space: what every other module stands on.
+
+mod affine;
+mod polygon;
+mod vectors;
+
+pub use affine::Affine;
+pub(crate) use polygon::triangles;
+pub use vectors::{
+    Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
+};

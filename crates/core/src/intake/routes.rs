@@ -1,0 +1,179 @@
+//! Whether a model can be split, and which way of colouring suits it on a machine.
+
+use crate::machine::Printer;
+use crate::mesh::OpenMesh;
+use serde::Serialize;
+
+/// The ways of giving a model colours.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum RouteKind {
+    /// Each part whole.
+    Parts,
+    /// Faces between sharp edges.
+    Patches,
+    /// Everything between two heights.
+    Bands,
+    /// Strokes by hand.
+    Strokes,
+}
+
+/// One way of colouring, and how well it suits.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Route {
+    /// Which.
+    pub kind: RouteKind,
+    /// Whether it works for this model at all.
+    pub works: bool,
+    /// Why, or why not, in one sentence.
+    pub why: String,
+}
+
+/// Whether a model can be split, and the ways of colouring it, the best first.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Split {
+    /// Number of parts.
+    pub parts: usize,
+    /// The answer in one plain sentence.
+    pub answer: String,
+    /// Patches at the crease angle.
+    pub patches: u32,
+    /// Of those, patches large enough to be seen: a hundredth of the surface or more.
+    pub large_patches: u32,
+    /// Crease angle the patches were found at, degrees.
+    pub crease_deg: f64,
+    /// The ways, the best for this model and machine first.
+    pub routes: Vec<Route>,
+}
+
+/// Share of the surface from which a patch counts as seen.
+const LARGE: f64 = 0.01;
+/// Parts and patches beyond this many are no work for a click each.
+const MANY: u32 = 400;
+
+/// Looks at how a model can be divided. Linear in facets; the patches are those at `crease_deg`, 1 to 90.
+pub fn split(open: &OpenMesh, crease_deg: f64, printer: &Printer) -> Split {
+    let partition = open.creases().partition(&open.topology, crease_deg);
+    let count = partition.count as usize;
+    let areas = open.facet_areas();
+    let whole: f64 = areas.iter().sum();
+    let mut patch_area = vec![0.0; count];
+    // Area of each patch that looks up, and the lowest and highest point of it.
+    let mut up = vec![0.0; count];
+    let mut span = vec![(f64::INFINITY, f64::NEG_INFINITY); count];
+    for (facet, patch) in partition.patch_of.iter().enumerate() {
+        let patch = *patch as usize;
+        patch_area[patch] += areas[facet];
+        let [a, b, c] = open.mesh.corners(facet as u32);
+        let z = [a[2], b[2], c[2]];
+        let twice = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+        up[patch] += 0.5 * twice;
+        for z in z {
+            span[patch] = (span[patch].0.min(z), span[patch].1.max(z));
+        }
+    }
+    let is_large = |p: &usize| patch_area[*p] >= LARGE * whole;
+    let large_patches = (0..count).filter(is_large).count() as u32;
+    // Level tops: flat patches that look up, told apart by height in whole layers.
+    let layer = printer.layer_mm.max(0.01);
+    let mut levels: Vec<i64> = (0..count)
+        .filter(|p| up[*p] > 0.98 * patch_area[*p] && span[*p].1 - span[*p].0 < 0.5 * layer)
+        .map(|p| (span[p].1 / layer).round() as i64)
+        .collect();
+    levels.sort_unstable();
+    levels.dedup();
+    let parts = open.parts.len();
+    let patches = partition.count;
+
+    let by_parts = Route {
+        kind: RouteKind::Parts,
+        works: parts > 1,
+        why: if parts > 1 {
+            format!("{parts} separate parts: each takes a colour in one click, right through.")
+        } else {
+            "All facets hang together in one body, so there are no parts to choose from.".into()
+        },
+    };
+    let is_smooth = large_patches <= 1;
+    let by_patches = Route {
+        kind: RouteKind::Patches,
+        works: !is_smooth && patches <= 50 * MANY,
+        why: if patches == 1 {
+            format!("Nothing turns by more than {crease_deg}°, so a click would take all of it.")
+        } else if is_smooth {
+            format!(
+                "At {crease_deg}° one patch covers nearly everything; a smaller angle finds more."
+            )
+        } else if patches > 50 * MANY {
+            format!(
+                "At {crease_deg}° the surface falls into {patches} scraps; a larger angle finds fewer."
+            )
+        } else {
+            format!(
+                "{patches} patches end at sharp edges, {large_patches} of them large: one click each."
+            )
+        },
+    };
+    let has_levels = levels.len() >= 2;
+    let by_bands = Route {
+        kind: RouteKind::Bands,
+        works: true,
+        why: if has_levels {
+            format!(
+                "{} level tops at heights of their own: colour by height needs the fewest swaps, one a level.",
+                levels.len()
+            )
+        } else {
+            "Stripes at any height; the fewest swaps of all, one for each change of colour.".into()
+        },
+    };
+    let by_strokes = Route {
+        kind: RouteKind::Strokes,
+        works: true,
+        why: if is_smooth {
+            "The surface has no edges to stop at, so strokes draw the borders.".into()
+        } else {
+            "For what no edge surrounds, and for touching up.".into()
+        },
+    };
+
+    // A machine with one slot swaps by hand: there the way with the fewest swaps goes first.
+    let by_hand = printer.slots == 1;
+    let score = |route: &Route| match route.kind {
+        _ if !route.works => 0,
+        RouteKind::Parts => 9,
+        RouteKind::Bands if by_hand => 8,
+        RouteKind::Patches => 7,
+        RouteKind::Strokes if is_smooth => 5,
+        RouteKind::Bands if has_levels => 6,
+        RouteKind::Bands => 4,
+        RouteKind::Strokes => 3,
+    };
+    let mut routes = vec![by_parts, by_patches, by_bands, by_strokes];
+    routes.sort_by_key(|r| std::cmp::Reverse(score(r)));
+    let enclosed = open.parts.iter().filter(|p| !p.encloses.is_empty()).count();
+    let answer = if parts > 1 {
+        let within = if enclosed > 0 {
+            ", some inside others"
+        } else {
+            ""
+        };
+        format!("{parts} separate parts{within}")
+    } else {
+        "One fused body: colours come from patches, bands or strokes, or cut it into parts".into()
+    };
+    Split {
+        parts,
+        answer,
+        patches,
+        large_patches,
+        crease_deg,
+        routes,
+    }
+}
