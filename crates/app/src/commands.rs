@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::colour::{Colour, Pigment};
+use varichrom_core::formats::Reading;
 use varichrom_core::job::{History, Models, Recipe, plan_csv, plan_json};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
@@ -37,7 +38,13 @@ fn in_file(file: &Path, problem: Problem) -> Problem {
 }
 
 fn open(file: &Path) -> Result<OpenMesh, Problem> {
-    OpenMesh::from_bytes(&read(file)?).map_err(|p| in_file(file, p))
+    // An OBJ names its material file; it is looked for beside it and nowhere else.
+    let folder = file.parent().unwrap_or(Path::new(""));
+    let reading = Reading {
+        beside: &|name| std::fs::read(folder.join(name)).ok(),
+        progress: &|_| true,
+    };
+    OpenMesh::read(&read(file)?, &reading).map_err(|p| in_file(file, p))
 }
 
 fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {

@@ -19,6 +19,10 @@ pub(crate) struct Inspection {
     pub(crate) area_mm2: f64,
     pub(crate) parts: Vec<InspectedPart>,
     pub(crate) defects: Vec<Defect>,
+    /// Colours the file brings, those that vary over facets not counted.
+    pub(crate) colours: usize,
+    /// What the file holds and cannot be taken over.
+    pub(crate) left_out: Vec<String>,
 }
 
 #[derive(Serialize)]
@@ -63,6 +67,8 @@ impl Inspection {
                 })
                 .collect(),
             defects: open.defects.clone(),
+            colours: open.origin.colours.as_ref().map_or(0, |c| c.palette.len()),
+            left_out: open.origin.left_out.clone(),
         }
     }
 
@@ -91,6 +97,12 @@ impl Inspection {
                 "    {}: {} facets, {:.2} mm³{inside}\n",
                 part.name, part.facets, part.volume_mm3
             );
+        }
+        if self.colours > 0 {
+            text += &format!("  colours: {}\n", self.colours);
+        }
+        for what in &self.left_out {
+            text += &format!("  left out: {what}\n");
         }
         for defect in &self.defects {
             let [x, y, z] = defect.first_at;

@@ -2,7 +2,7 @@
 
 use crate::assets::front_end;
 use crate::guard::{Guard, guard};
-use crate::routes::{events, exports, jobs, meshes, plans, rack};
+use crate::routes::{card, events, exports, jobs, meshes, plans, rack, staged};
 use crate::services::Workshop;
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -61,6 +61,15 @@ pub(crate) struct AppState {
         jobs::edits,
         jobs::undo,
         jobs::redo,
+        staged::stage,
+        staged::show,
+        staged::forget,
+        staged::assemble,
+        staged::add,
+        staged::revise,
+        card::defects,
+        card::mend_preview,
+        card::split,
         meshes::mesh,
         meshes::labels,
         meshes::patches,
@@ -91,6 +100,20 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
     let compressed = SizeAbove::new(1024).and(NotForContentType::const_new("text/event-stream"));
     Router::new()
         .route("/api/jobs", get(jobs::list).post(jobs::import))
+        .route("/api/staged", post(staged::stage))
+        .route("/api/staged/{id}", get(staged::show).delete(staged::forget))
+        .route("/api/jobs/assemble", post(staged::assemble))
+        .route("/api/jobs/{id}/models", post(staged::add))
+        .route("/api/jobs/{id}/models/{model}/revise", post(staged::revise))
+        .route(
+            "/api/jobs/{id}/models/{model}/defects/{kind}",
+            get(card::defects),
+        )
+        .route(
+            "/api/jobs/{id}/models/{model}/mend-preview",
+            post(card::mend_preview),
+        )
+        .route("/api/jobs/{id}/models/{model}/split", get(card::split))
         .route("/api/jobs/{id}", delete(jobs::delete).get(jobs::show))
         .route("/api/jobs/{id}/edits", get(jobs::edits).post(jobs::edit))
         .route("/api/jobs/{id}/undo", post(jobs::undo))

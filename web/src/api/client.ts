@@ -1,10 +1,19 @@
+import type { AddModels } from "./generated/AddModels";
+import type { Assemble } from "./generated/Assemble";
+import type { DefectKind } from "./generated/DefectKind";
+import type { DefectPlace } from "./generated/DefectPlace";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
 import type { JobView } from "./generated/JobView";
 import type { LayerView } from "./generated/LayerView";
+import type { Mending } from "./generated/Mending";
+import type { MendPreview } from "./generated/MendPreview";
 import type { PlanView } from "./generated/PlanView";
 import type { Problem } from "./generated/Problem";
 import type { RackView } from "./generated/RackView";
+import type { ReviseModel } from "./generated/ReviseModel";
+import type { Split } from "./generated/Split";
+import type { StagedView } from "./generated/StagedView";
 
 /** A refusal by the server, with what to do about it. */
 export class Refused extends Error {
@@ -35,6 +44,11 @@ async function json<T>(path: string, init?: RequestInit): Promise<T> {
   return (await (await call(path, init)).json()) as T;
 }
 
+const sent = (body: unknown): RequestInit => ({
+  method: "POST",
+  headers: { "content-type": "application/json" },
+  body: JSON.stringify(body),
+});
 const post = (body?: BodyInit): RequestInit => ({ method: "POST", body: body ?? null });
 
 export const api = {
@@ -55,22 +69,31 @@ export const api = {
     new Uint16Array(await (await call(`jobs/${id}/models/${model}/labels`)).arrayBuffer()),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
+  staged: (id: number) => json<StagedView>(`staged/${id}`),
+  unstage: (id: number) => call(`staged/${id}`, { method: "DELETE" }),
+  assemble: (asked: Assemble) => json<JobSummary[]>("jobs/assemble", sent(asked)),
+  addModels: (id: number, asked: AddModels) => json<JobView>(`jobs/${id}/models`, sent(asked)),
+  revise: (id: number, model: number, asked: ReviseModel) => json<JobView>(`jobs/${id}/models/${model}/revise`, sent(asked)),
+  defects: (id: number, model: number, kind: DefectKind) => json<DefectPlace[]>(`jobs/${id}/models/${model}/defects/${kind}`),
+  mendPreview: (id: number, model: number, mending: Mending) => json<MendPreview>(`jobs/${id}/models/${model}/mend-preview`, sent(mending)),
+  split: (id: number, model: number, crease: number) => json<Split>(`jobs/${id}/models/${model}/split?crease=${crease}`),
   fileUrl: (id: number, file: string) => `/api/jobs/${id}/files/${file}`,
 };
 
-/** Sends a model file, telling how much of it is on its way; `stop` ends the transfer. */
-export function importFile(
+/** Sends a model file to be opened, telling how much of it is on its way; `stop` ends the transfer. */
+export function stageFile(
   file: File,
+  beside: number[],
   progress: (share: number) => void,
-): { done: Promise<JobSummary>; stop: () => void } {
+): { done: Promise<StagedView>; stop: () => void } {
   const request = new XMLHttpRequest();
-  const done = new Promise<JobSummary>((resolve, reject) => {
-    request.open("POST", `/api/jobs?file=${encodeURIComponent(file.name)}`);
+  const done = new Promise<StagedView>((resolve, reject) => {
+    request.open("POST", `/api/staged?file=${encodeURIComponent(file.name)}&beside=${beside.join(",")}`);
     request.upload.onprogress = (e) => progress(e.lengthComputable ? e.loaded / e.total : 0);
     request.onload = () => {
       try {
         const answer: unknown = JSON.parse(request.responseText);
-        if (request.status === 201) resolve(answer as JobSummary);
+        if (request.status === 201) resolve(answer as StagedView);
         else reject(new Refused(answer as Problem));
       } catch {
         reject(new Refused(offline));

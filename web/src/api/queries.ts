@@ -3,9 +3,12 @@ import { useEffect } from "react";
 import { useNotice } from "../state/notice";
 import { readMesh, readPatches } from "./binary";
 import { api, Refused } from "./client";
+import type { AddModels } from "./generated/AddModels";
 import { listen } from "./events";
+import type { DefectKind } from "./generated/DefectKind";
 import type { Edit } from "./generated/Edit";
 import type { JobView } from "./generated/JobView";
+import type { Mending } from "./generated/Mending";
 import type { PlanView } from "./generated/PlanView";
 
 export const keys = {
@@ -30,11 +33,13 @@ export const usePlan = (id: number) =>
     refetchInterval: (q) => (q.state.data?.state === "working" ? 150 : false),
   });
 
-export const useMesh = (id: number, model: number) =>
+/** A model's mesh as it stands; fetched again when its key changes. */
+export const useMesh = (id: number, model: number, meshKey: string) =>
   useQuery({
-    queryKey: ["mesh", id, model],
+    queryKey: ["mesh", id, model, meshKey],
     queryFn: async () => readMesh(await api.mesh(id, model)),
-    gcTime: 60_000,
+    placeholderData: (old) => old,
+    gcTime: 20_000,
     structuralSharing: false,
   });
 
@@ -48,13 +53,35 @@ export const useLabels = (id: number, model: number, revision: number) =>
     structuralSharing: false,
   });
 
-export const usePatches = (id: number, model: number, crease: number) =>
+export const usePatches = (id: number, model: number, meshKey: string, crease: number) =>
   useQuery({
-    queryKey: ["patches", id, model, crease],
+    queryKey: ["patches", id, model, meshKey, crease],
     queryFn: async () => readPatches(await api.patches(id, model, crease)),
     placeholderData: (old) => old,
     gcTime: 30_000,
     structuralSharing: false,
+  });
+
+export const useSplit = (id: number, model: number, meshKey: string, crease: number) =>
+  useQuery({
+    queryKey: ["split", id, model, meshKey, crease],
+    queryFn: () => api.split(id, model, crease),
+    placeholderData: (old) => old,
+  });
+
+export const useDefects = (id: number, model: number, meshKey: string, kind: DefectKind | null) =>
+  useQuery({
+    queryKey: ["defects", id, model, meshKey, kind],
+    queryFn: () => api.defects(id, model, kind ?? "open-edge"),
+    enabled: kind !== null,
+  });
+
+export const useMendPreview = (id: number, model: number, meshKey: string, mending: Mending | null) =>
+  useQuery({
+    queryKey: ["mend", id, model, meshKey, mending],
+    queryFn: () => api.mendPreview(id, model, mending ?? { degenerate: false, duplicates: false, turn: false }),
+    enabled: mending !== null,
+    retry: false,
   });
 
 export const useLayer = (id: number, layer: number, revision: number | undefined) =>
@@ -80,7 +107,15 @@ export function useChanges(id: number) {
   const edit = useMutation({ mutationFn: (edit: Edit) => api.edit(id, edit), onSuccess: settle, onError: fail });
   const undo = useMutation({ mutationFn: () => api.undo(id), onSuccess: settle, onError: fail });
   const redo = useMutation({ mutationFn: () => api.redo(id), onSuccess: settle, onError: fail });
-  return { edit: edit.mutate, undo: undo.mutate, redo: redo.mutate };
+  /** Takes staged files into the job. */
+  const add = useMutation({ mutationFn: (asked: AddModels) => api.addModels(id, asked), onSuccess: settle, onError: fail });
+  const revise = useMutation({
+    mutationFn: ({ model, staged }: { model: number; staged: number }) => api.revise(id, model, { staged }),
+    onSuccess: settle,
+    onError: fail,
+  });
+  const isBusy = edit.isPending || add.isPending || revise.isPending;
+  return { edit: edit.mutate, undo: undo.mutate, redo: redo.mutate, add: add.mutate, revise: revise.mutate, isBusy };
 }
 
 /** Keeps this tab in step with whatever happens to the job elsewhere. */

@@ -1,35 +1,37 @@
 import { Canvas } from "@react-three/fiber";
 import { useMemo, type ReactNode } from "react";
 import { Box3, Vector3 } from "three";
-import type { MeshData } from "../api/binary";
-import { Viewpoint } from "./Viewpoint";
+import { BedOutline } from "./BedOutline";
+import { Viewpoint, type Focus } from "./Viewpoint";
 
-/** The neutral grey room around the model, with a disc to stand on. */
-export function Bench({ mesh, lift, fits, low, children }: {
-  mesh: MeshData;
-  lift: number;
+/** The neutral grey room around the models, with a disc or the printer's bed to stand on. */
+export function Bench({ low, size, bed, fits, covered, focus, children }: {
+  /** Lowest corner and size of everything, mm, standing on the bed. */
+  low: readonly number[];
+  size: readonly number[];
+  /** The printer's bed, drawn instead of the disc. */
+  bed?: readonly number[];
   fits: number;
-  low?: number;
+  /** Share of the height at the foot that is covered by tools. */
+  covered?: number;
+  focus?: Focus | null;
   children: ReactNode;
 }) {
-  const box = useMemo(() => {
-    const found = new Box3();
-    const p = new Vector3();
-    for (let i = 0; i < mesh.positions.length; i += 3) {
-      found.expandByPoint(p.set(mesh.positions[i] ?? 0, mesh.positions[i + 1] ?? 0, (mesh.positions[i + 2] ?? 0) + lift));
-    }
-    return found;
-  }, [mesh, lift]);
+  const [x = 0, y = 0] = low;
+  const [w = 1, d = 1, h = 1] = size;
+  const box = useMemo(() => new Box3(new Vector3(x, y, 0), new Vector3(x + w, y + d, h)), [x, y, w, d, h]);
   const centre = box.getCenter(new Vector3());
-  const size = box.getSize(new Vector3());
-  const radius = 0.75 * Math.hypot(size.x, size.y);
   return (
     <Canvas frameloop="demand" camera={{ fov: 28 }} gl={{ antialias: true }} flat style={{ background: "#d8dadb" }} aria-label="Bench">
-      <Viewpoint box={box} fits={fits} {...(low === undefined ? {} : { low })} />
-      <mesh position={[centre.x, centre.y, -0.02]} raycast={() => null}>
-        <circleGeometry args={[radius, 96]} />
-        <meshBasicMaterial color="#c6c8c9" />
-      </mesh>
+      <Viewpoint box={box} fits={fits} low={covered ?? 0} focus={focus ?? null} />
+      {bed ? (
+        <BedOutline x={centre.x} y={centre.y} width={bed[0] ?? 200} depth={bed[1] ?? 200} />
+      ) : (
+        <mesh position={[centre.x, centre.y, -0.02]} raycast={() => null}>
+          <circleGeometry args={[0.75 * Math.hypot(w, d), 96]} />
+          <meshBasicMaterial color="#c6c8c9" />
+        </mesh>
+      )}
       {children}
     </Canvas>
   );

@@ -29,6 +29,8 @@ interface ModelProps {
   looks: Record<Look, boolean>;
   cutAt: number;
   lift: number;
+  /** Where equal pieces stand, each moved from this one's place; drawn alike. */
+  shifts?: [number, number][];
   onHover?: (hit: Hit | null) => void;
   onPick?: (hit: Hit) => void;
 }
@@ -90,13 +92,16 @@ export function Model(props: ModelProps) {
     const n = e.face.normal;
     return { facet: e.faceIndex, point: [local.x, local.y, local.z], normal: [n.x, n.y, n.z] };
   };
+  const [first, ...others] = props.shifts ?? [[0, 0]];
   return (
+    <>
+    {others.map(([x, y], i) => <mesh key={i} geometry={made.geometry} material={made.material} position={[x, y, lift]} raycast={() => null} />)}
     <mesh
       ref={object}
       raycast={acceleratedRaycast}
       geometry={made.geometry}
       material={made.material}
-      position={[0, 0, lift]}
+      position={[first?.[0] ?? 0, first?.[1] ?? 0, lift]}
       onPointerMove={(e) => {
         e.stopPropagation();
         props.onHover?.(e.buttons === 0 ? hitOf(e) : null);
@@ -108,5 +113,6 @@ export function Model(props: ModelProps) {
         if (hit && e.delta <= still) props.onPick?.(hit);
       }}
     />
+    </>
   );
 }

@@ -1,20 +1,31 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
-import type { Box3} from "three";
+import type { Box3 } from "three";
 import { PerspectiveCamera, Sphere, Vector3 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
+/** A place to look at from near. */
+export interface Focus {
+  at: readonly [number, number, number];
+  radius: number;
+}
+
+/** A model that moves or grows by less than this share of the view leaves the view alone. */
+const settled = 0.6;
+
 /** Turns, zooms and pans by mouse and touchpad; fits the view to the box when asked to. Redraws only on a change. */
-export function Viewpoint({ box, fits, low = 0 }: {
+export function Viewpoint({ box, fits, low = 0, focus }: {
   box: Box3;
   fits: number;
   /** Share of the height at the foot that is covered by tools. */
   low?: number;
+  focus: Focus | null;
 }) {
   const camera = useThree((s) => s.camera);
   const dom = useThree((s) => s.gl.domElement);
   const invalidate = useThree((s) => s.invalidate);
   const controls = useRef<OrbitControls | null>(null);
+  const fitted = useRef<{ sphere: Sphere; fits: number } | null>(null);
   useEffect(() => {
     const orbit = new OrbitControls(camera, dom);
     orbit.addEventListener("change", () => invalidate());
@@ -24,6 +35,16 @@ export function Viewpoint({ box, fits, low = 0 }: {
   useEffect(() => {
     if (box.isEmpty() || !(camera instanceof PerspectiveCamera) || !controls.current) return;
     const sphere = box.getBoundingSphere(new Sphere());
+    const last = fitted.current;
+    if (last && last.fits === fits) {
+      const growth = sphere.radius / last.sphere.radius;
+      const shift = sphere.center.distanceTo(last.sphere.center) / last.sphere.radius;
+      if (growth > settled && growth < 1 / settled && shift < settled) {
+        invalidate();
+        return;
+      }
+    }
+    fitted.current = { sphere: sphere.clone(), fits };
     const half = Math.tan((camera.fov * Math.PI) / 360) * Math.min(1, camera.aspect) * (1 - low);
     const distance = (1.02 * sphere.radius) / Math.sin(Math.atan(half));
     // Below the middle, so that the model stands clear of the tray.
@@ -37,5 +58,20 @@ export function Viewpoint({ box, fits, low = 0 }: {
     controls.current.update();
     invalidate();
   }, [box, fits, low, camera, invalidate]);
+  useEffect(() => {
+    const orbit = controls.current;
+    if (!focus || !orbit) return;
+    const whole = box.getBoundingSphere(new Sphere());
+    const target = new Vector3(...focus.at);
+    // From outside, a little above, near enough to see the place in its surroundings.
+    const out = target.clone().sub(whole.center);
+    out.z = Math.max(out.z, 0) + 0.35 * whole.radius;
+    if (out.lengthSq() < 1e-12) out.set(0.35, -1, 0.42);
+    const distance = Math.max(6 * focus.radius, 0.9 * whole.radius);
+    camera.position.copy(target).add(out.normalize().multiplyScalar(distance));
+    orbit.target.copy(target);
+    orbit.update();
+    invalidate();
+  }, [focus, box, camera, invalidate]);
   return null;
 }

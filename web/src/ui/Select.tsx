@@ -8,12 +8,14 @@ export interface Option {
 }
 
 /** One of several, from a list. */
-export function Select({ label, value, options, onChange, className = "" }: {
+export function Select({ label, value, options, onChange, className = "", placeholder }: {
   label: string;
   value: string;
   options: Option[];
   onChange: (value: string) => void;
   className?: string;
+  /** Shown while nothing is chosen. */
+  placeholder?: string;
 }) {
   return (
     <Radix.Root value={value} onValueChange={onChange}>
@@ -21,7 +23,7 @@ export function Select({ label, value, options, onChange, className = "" }: {
         aria-label={label}
         className={`flex items-center justify-between gap-2 rounded-[4px] border border-line bg-sheet px-2 py-1 text-left hover:border-faint ${className}`}
       >
-        <span className="min-w-0 truncate"><Radix.Value /></span>
+        <span className="min-w-0 truncate"><Radix.Value placeholder={placeholder} /></span>
         <ChevronDown size={13} className="shrink-0 text-soft" aria-hidden />
       </Radix.Trigger>
       <Radix.Portal>

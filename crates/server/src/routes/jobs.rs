@@ -38,7 +38,7 @@ pub(crate) async fn import(
     Ok((StatusCode::CREATED, Json(summary)))
 }
 
-async fn read_limited(body: Body, limit: usize) -> Result<Bytes, ApiError> {
+pub(super) async fn read_limited(body: Body, limit: usize) -> Result<Bytes, ApiError> {
     match Limited::new(body, limit).collect().await {
         Ok(whole) => Ok(whole.to_bytes()),
         Err(e) if e.is::<LengthLimitError>() => Err(Problem::new(

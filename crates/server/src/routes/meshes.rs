@@ -41,7 +41,17 @@ pub(crate) async fn labels(
 #[derive(Deserialize, utoipa::IntoParams)]
 pub(crate) struct Crease {
     /// Crease angle in degrees, 1 to 90.
-    crease: f64,
+    pub(super) crease: f64,
+}
+
+/// Whether a crease angle can be used.
+pub(super) fn check_crease(crease: f64) -> Result<(), ApiError> {
+    if (1.0..=90.0).contains(&crease) {
+        return Ok(());
+    }
+    let message = format!("A crease angle of {crease}° cannot be used");
+    let mend = "Choose an angle from 1 to 90 degrees.";
+    Err(Problem::new("crease-out-of-range", message, "crease", mend).into())
 }
 
 /// The patches of a model at a crease angle, format `VCP1`.
@@ -51,11 +61,7 @@ pub(crate) async fn patches(
     Path((id, model)): Path<(i32, usize)>,
     Query(Crease { crease }): Query<Crease>,
 ) -> Result<impl IntoResponse, ApiError> {
-    if !(1.0..=90.0).contains(&crease) {
-        let message = format!("A crease angle of {crease}° cannot be used");
-        let mend = "Choose an angle from 1 to 90 degrees.";
-        return Err(Problem::new("crease-out-of-range", message, "crease", mend).into());
-    }
+    check_crease(crease)?;
     let bytes = off_thread(move || {
         let open = app.workshop.session(id)?.model(model)?;
         let partition = open.creases().partition(&open.topology, crease);

@@ -1,11 +1,13 @@
 //! Calls: extract, ask one service, answer. No SQL and no geometry here.
 
+pub(crate) mod card;
 pub(crate) mod events;
 pub(crate) mod exports;
 pub(crate) mod jobs;
 pub(crate) mod meshes;
 pub(crate) mod plans;
 pub(crate) mod rack;
+pub(crate) mod staged;
 
 use crate::error::ApiError;
 

@@ -1,14 +1,48 @@
-//! From a file to a new job on the shelf.
+//! From files to jobs: a new job, models added to one, a model replaced.
 
 use super::session::Session;
+use super::staging::{Staged, content_name};
 use super::workshop::Workshop;
 use crate::error::ApiError;
 use crate::store;
-use crate::wire::JobSummary;
-use sha2::{Digest, Sha256};
+use crate::wire::{Arrangement, JobSummary};
 use std::sync::Arc;
-use varichrom_core::job::{Edit, History};
+use varichrom_core::Problem;
+use varichrom_core::job::{Edit, History, Job};
 use varichrom_core::mesh::OpenMesh;
+
+/// A model to go into a job.
+struct Incoming<'a> {
+    model: String,
+    file: &'a str,
+    content: String,
+    bytes: &'a [u8],
+    open: Arc<OpenMesh>,
+}
+
+/// Gap between models that stand side by side, mm.
+const APART_MM: f64 = 8.0;
+
+/// Into how many colours those that vary over facets are brought together at first.
+const FIRST_COLOURS: u8 = 4;
+
+impl Incoming<'_> {
+    fn opened(&self) -> Edit {
+        Edit::OpenModel {
+            model: self.model.clone(),
+            file: self.file.chars().take(255).collect(),
+            content: self.content.clone(),
+        }
+    }
+
+    fn colours(&self) -> Option<Edit> {
+        self.open.origin.colours.as_ref()?;
+        Some(Edit::KeepColours {
+            model: self.model.clone(),
+            most: FIRST_COLOURS,
+        })
+    }
+}
 
 impl Workshop {
     /// Makes a job of one model file.
@@ -27,27 +61,135 @@ impl Workshop {
         edits: Option<Vec<Edit>>,
     ) -> Result<JobSummary, ApiError> {
         let open = Arc::new(OpenMesh::from_bytes(bytes)?);
-        let hash: String = Sha256::digest(bytes)
-            .iter()
-            .map(|b| format!("{b:02x}"))
-            .collect();
-        self.remember(&hash, &open);
         let stem = readable(file);
-        let opened = Edit::OpenModel {
+        let incoming = Incoming {
             model: model.unwrap_or(&stem).to_string(),
-            file: file.chars().take(255).collect(),
-            content: hash.clone(),
+            file,
+            content: content_name(bytes),
+            bytes,
+            open,
         };
-        let mut all = vec![
-            Edit::RenameJob {
-                name: name.unwrap_or(&stem).to_string(),
-            },
-            opened,
-        ];
-        all.extend(match edits {
-            Some(edits) => edits,
-            None => self.usual_start()?,
-        });
+        self.create(name.unwrap_or(&stem), &[incoming], edits, false)
+    }
+
+    /// Makes a job of files that were staged, or one job for each.
+    ///
+    /// # Errors
+    /// If a file is not open, or the job cannot be kept; then nothing is kept of that job.
+    pub(crate) fn assemble(
+        self: &Arc<Self>,
+        staged: &[u32],
+        arrangement: Arrangement,
+    ) -> Result<Vec<JobSummary>, ApiError> {
+        let files = self.ready(staged)?;
+        let mut jobs = Vec::new();
+        if arrangement == Arrangement::Each {
+            for file in &files {
+                let one = incoming(std::slice::from_ref(file), &Job::default())?;
+                jobs.push(self.create(&readable(&file.file), &one, None, false)?);
+            }
+        } else {
+            let all = incoming(&files, &Job::default())?;
+            let name = match &all[..] {
+                [one] => one.model.clone(),
+                [first, ..] => format!("{} and {} more", first.model, all.len() - 1),
+                [] => String::new(),
+            };
+            jobs.push(self.create(&name, &all, None, arrangement == Arrangement::Apart)?);
+        }
+        for id in staged {
+            // One that is gone already needs no forgetting.
+            let _ = self.unstage(*id);
+        }
+        Ok(jobs)
+    }
+
+    /// Adds staged files to a job, as edits.
+    ///
+    /// # Errors
+    /// If a file is not open, or an edit is refused; edits before that one stay.
+    pub(crate) fn add_models(
+        self: &Arc<Self>,
+        session: &Arc<Session>,
+        staged: &[u32],
+        arrangement: Arrangement,
+    ) -> Result<(), ApiError> {
+        let files = self.ready(staged)?;
+        let all = session.with_job(|job| incoming(&files, job))?;
+        for file in &all {
+            self.remember(&file.content, &file.open);
+            let kept = [(file.content.clone(), file.bytes)];
+            session.apply_with(self, file.opened(), &kept)?;
+        }
+        for edit in all.iter().filter_map(Incoming::colours) {
+            session.apply(self, edit)?;
+        }
+        if arrangement == Arrangement::Apart {
+            let spacing_mm = APART_MM;
+            session.apply(self, Edit::SetApart { spacing_mm })?;
+        }
+        for id in staged {
+            let _ = self.unstage(*id);
+        }
+        Ok(())
+    }
+
+    /// Replaces a model of a job by a staged file.
+    ///
+    /// # Errors
+    /// If the file is not open or there is no such model.
+    pub(crate) fn revise(
+        self: &Arc<Self>,
+        session: &Arc<Session>,
+        model: usize,
+        staged: u32,
+    ) -> Result<(), ApiError> {
+        let file = self.staged(staged)?;
+        let open = file.open()?;
+        let name = session.with_job(|job| job.models.get(model).map(|m| m.name.clone()));
+        let content = content_name(&file.bytes);
+        self.remember(&content, &open);
+        let edit = Edit::ReviseModel {
+            model: name.ok_or(ApiError::NotFound("model"))?,
+            file: file.file.clone(),
+            content: content.clone(),
+        };
+        session.apply_with(self, edit, &[(content, &file.bytes)])?;
+        let _ = self.unstage(staged);
+        Ok(())
+    }
+
+    fn ready(&self, staged: &[u32]) -> Result<Vec<Arc<Staged>>, ApiError> {
+        if staged.is_empty() {
+            let message = "No file was chosen";
+            return Err(Problem::new("no-files", message, "", "Choose a model file.").into());
+        }
+        staged.iter().map(|id| self.staged(*id)).collect()
+    }
+
+    fn create(
+        self: &Arc<Self>,
+        name: &str,
+        files: &[Incoming<'_>],
+        edits: Option<Vec<Edit>>,
+        is_apart: bool,
+    ) -> Result<JobSummary, ApiError> {
+        let mut all = vec![Edit::RenameJob { name: name.into() }];
+        for file in files {
+            self.remember(&file.content, &file.open);
+            all.push(file.opened());
+        }
+        match edits {
+            Some(edits) => all.extend(edits),
+            None => {
+                all.extend(self.usual_start()?);
+                all.extend(files.iter().filter_map(Incoming::colours));
+            }
+        }
+        if is_apart {
+            let spacing_mm = APART_MM;
+            all.push(Edit::SetApart { spacing_mm });
+        }
         let head = all.len();
         let history = History::replay(all.clone(), head, self.as_ref())?;
         let summary = Session::summary_of(0, &history, None);
@@ -58,8 +200,9 @@ impl Workshop {
             head,
             summary: &text,
         };
-        let files = [(hash, bytes)];
-        let id = store::jobs::create(&mut *self.db.get()?, &standing, &all, head, &files)?;
+        let contents: Vec<(String, &[u8])> =
+            files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
+        let id = store::jobs::create(&mut *self.db.get()?, &standing, &all, head, &contents)?;
         Ok(JobSummary { id, ..summary })
     }
 
@@ -83,6 +226,30 @@ impl Workshop {
         }
         Ok(edits)
     }
+}
+
+/// Staged files as models, with names that are new to the job.
+fn incoming<'a>(files: &'a [Arc<Staged>], job: &Job) -> Result<Vec<Incoming<'a>>, ApiError> {
+    let mut all: Vec<Incoming<'a>> = Vec::new();
+    for file in files {
+        let open = file.open()?;
+        let wanted = readable(&file.file);
+        let is_free = |name: &str| job.model(name).is_none() && all.iter().all(|i| i.model != name);
+        let model = if is_free(&wanted) {
+            wanted
+        } else {
+            let numbered = (2..).map(|n| format!("{wanted} {n}"));
+            numbered.into_iter().find(|n| is_free(n)).unwrap_or(wanted)
+        };
+        all.push(Incoming {
+            model,
+            file: &file.file,
+            content: content_name(&file.bytes),
+            bytes: &file.bytes,
+            open,
+        });
+    }
+    Ok(all)
 }
 
 /// A file's name as a title: without folder and ending, hyphens and underscores as spaces, a capital first.

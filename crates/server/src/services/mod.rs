@@ -1,8 +1,10 @@
 //! Use cases: transaction borders and calls into the core; no HTTP types here.
 
+mod card;
 mod importing;
 mod planning;
 mod session;
+mod staging;
 mod views;
 mod workshop;
 

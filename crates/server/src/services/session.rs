@@ -9,7 +9,7 @@ use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
 use varichrom_core::job::{Edit, History, Job};
-use varichrom_core::mesh::{Bounds, OpenMesh};
+use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::{Bill, Plan};
 
 /// An open job.
@@ -56,6 +56,16 @@ impl Session {
         workshop: &Arc<Workshop>,
         edit: Edit,
     ) -> Result<(), ApiError> {
+        self.apply_with(workshop, edit, &[])
+    }
+
+    /// Applies an edit and keeps it together with the files it names.
+    pub(super) fn apply_with(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+        edit: Edit,
+        files: &[(String, &[u8])],
+    ) -> Result<(), ApiError> {
         if let Edit::LoadSlot {
             spool: Some(id), ..
         } = &edit
@@ -68,7 +78,7 @@ impl Session {
         let mut history = lock(&self.history);
         history.apply(edit.clone(), workshop.as_ref())?;
         let kept = self.keep(workshop, &history, |c, standing| {
-            store::jobs::append(c, self.id, &edit, standing)
+            store::jobs::append(c, self.id, &edit, standing, files)
         });
         if let Err(failed) = kept {
             history.undo(workshop.as_ref())?;
@@ -145,16 +155,12 @@ impl Session {
     /// What the shelf shows of a job.
     pub(super) fn summary_of(id: i32, history: &History, bill: Option<&Bill>) -> JobSummary {
         let job = history.job();
-        let mut bounds = Bounds::EMPTY;
-        for part in job.models.iter().flat_map(|m| &m.open.parts) {
-            bounds.join(&part.measures.bounds);
-        }
         JobSummary {
             id,
             name: job.name.clone(),
             facets: job.models.iter().map(|m| m.open.mesh.facets.len()).sum(),
             parts: job.models.iter().map(|m| m.parts.len()).sum(),
-            size_mm: bounds.size(),
+            size_mm: job.bounds().size(),
             colours: job.live_regions().map(|(_, r)| r.colour).collect(),
             swaps: bill.map(|b| b.swaps),
             time_s: bill.map(|b| b.time_s),

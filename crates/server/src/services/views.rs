@@ -1,9 +1,10 @@
 //! From a job to what the browser shows.
 
 use crate::wire::{JobView, ModelView, PartView, RegionView, SlotView};
-use varichrom_core::job::{History, Job, JobModel};
+use varichrom_core::intake::size_doubt;
+use varichrom_core::job::{Copies, History, Job, JobModel, LengthUnit};
 use varichrom_core::machine::Spool;
-use varichrom_core::mesh::facet_normal;
+use varichrom_core::mesh::{Affine, facet_normal};
 use varichrom_core::plan::Filament;
 
 pub(super) fn job_view(
@@ -20,7 +21,7 @@ pub(super) fn job_view(
         revision,
         can_undo: history.head() > floor,
         can_redo: history.head() < history.edits().len(),
-        models: job.models.iter().map(model_view).collect(),
+        models: job.models.iter().map(|m| model_view(job, m)).collect(),
         regions: region_views(job),
         slots: (0..job.printer.slots)
             .map(|slot| {
@@ -35,7 +36,73 @@ pub(super) fn job_view(
             })
             .collect(),
         printer: job.printer.clone(),
+        low_mm: job.bounds().min,
+        size_mm: job.bounds().size(),
+        copies: job.copies,
+        copy_shifts: job.copies.shifts(job.bounds().size()),
+        most_copies: Copies::most(
+            job.bounds().size(),
+            job.printer.bed_mm,
+            job.copies.spacing_mm,
+        ),
+        lost: job.lost.clone(),
     }
+}
+
+/// What a file carried besides the shape, in words.
+fn carried(model: &JobModel) -> Vec<String> {
+    let origin = &model.base.origin;
+    let mut out = Vec::new();
+    if let Some(colours) = &origin.colours {
+        let named = colours
+            .palette
+            .iter()
+            .filter(|c| !c.name.is_empty())
+            .count();
+        out.push(match (colours.varying.is_empty(), named) {
+            (false, _) => "colours that change from corner to corner".to_string(),
+            (true, 0) => count(colours.palette.len(), "colour", "colours"),
+            (true, n) => format!("{} with names", count(n, "colour", "colours")),
+        });
+    }
+    let names = model.base.part_names.iter().flatten().count();
+    if names > 0 {
+        out.push(count(names, "part name", "part names"));
+    }
+    if origin.units.is_stated {
+        out.push("units".into());
+    }
+    if !origin.metadata.is_empty() {
+        out.push("notes".into());
+    }
+    out
+}
+
+fn count(n: usize, one: &str, many: &str) -> String {
+    format!("{n} {}", if n == 1 { one } else { many })
+}
+
+/// What a mesh is told apart by: its file, and where its parts stand.
+fn mesh_key(model: &JobModel) -> String {
+    let open = &model.open;
+    let mut bits: Vec<u64> = vec![
+        open.mesh.facets.len() as u64,
+        open.mesh.vertices.len() as u64,
+        open.volume_mm3().to_bits(),
+        open.area_mm2().to_bits(),
+    ];
+    bits.extend(open.defects.iter().map(|d| u64::from(d.count)));
+    for part in &model.parts {
+        bits.extend(part.map.0.iter().flatten().map(|c| c.to_bits()));
+    }
+    // FNV-1a, enough to tell one state of a model from the next.
+    let hash = bits
+        .iter()
+        .flat_map(|b| b.to_le_bytes())
+        .fold(0xcbf2_9ce4_8422_2325, |h: u64, b| {
+            (h ^ u64::from(b)).wrapping_mul(0x100_0000_01b3)
+        });
+    format!("{:.12}-{hash:016x}", model.content)
 }
 
 fn region_views(job: &Job) -> Vec<RegionView> {
@@ -67,13 +134,38 @@ fn region_views(job: &Job) -> Vec<RegionView> {
         .collect()
 }
 
-fn model_view(model: &JobModel) -> ModelView {
+fn model_view(job: &Job, model: &JobModel) -> ModelView {
     let open = &model.open;
+    let origin = &model.base.origin;
+    let stated_unit = origin
+        .units
+        .is_stated
+        .then(|| LengthUnit::of_mm(origin.units.mm));
+    let bounds = open.mesh.bounds();
+    let file_mm = model.base.mesh.bounds().size();
+    let colours = origin.colours.as_ref();
     ModelView {
+        mesh_key: mesh_key(model),
+        unit: model.unit,
+        stated_unit,
+        file_size: file_mm.map(|c| c / origin.units.mm),
+        is_placed: model.parts.iter().any(|p| p.map != Affine::IDENTITY),
+        doubt: size_doubt(
+            bounds.size(),
+            model.unit,
+            stated_unit == Some(model.unit),
+            job.printer.bed_mm,
+        ),
+        file_colours: colours.map_or(0, |c| c.palette.len() + usize::from(!c.varying.is_empty())),
+        has_blends: colours.is_some_and(|c| !c.varying.is_empty()),
+        carried: carried(model),
+        left_out: origin.left_out.clone(),
+        metadata: origin.metadata.clone(),
+        low_mm: bounds.min,
         name: model.name.clone(),
         file: model.file.clone(),
         format: open.origin.format.into(),
-        size_mm: open.mesh.bounds().size(),
+        size_mm: bounds.size(),
         facets: open.mesh.facets.len(),
         vertices: open.mesh.vertices.len(),
         closed: open.is_closed(),
@@ -91,6 +183,7 @@ fn model_view(model: &JobModel) -> ModelView {
                     name: named.name.clone(),
                     facets: part.facets,
                     closed: part.is_closed,
+                    size_mm: part.measures.bounds.size(),
                     volume_mm3: part.measures.volume_mm3,
                     own: named.own,
                     point: [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0),

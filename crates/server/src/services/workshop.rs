@@ -1,6 +1,7 @@
 //! All jobs of one data folder: the shelf, the open sessions, the rack.
 
 use super::session::Session;
+use super::staging::Staging;
 use crate::error::ApiError;
 use crate::store::{self, Db};
 use crate::wire::{JobEvent, JobSummary};
@@ -22,6 +23,7 @@ pub struct Workshop {
     sessions: Mutex<Vec<Arc<Session>>>,
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
     events: broadcast::Sender<(i32, JobEvent)>,
+    pub(super) staging: Staging,
 }
 
 /// The data behind a lock, even after a panic elsewhere: every holder leaves it whole.
@@ -44,6 +46,7 @@ impl Workshop {
             sessions: Mutex::default(),
             meshes: Mutex::default(),
             events,
+            staging: Staging::default(),
         }))
     }
 

@@ -87,11 +87,7 @@ pub(crate) fn create(
     files: &[(String, &[u8])],
 ) -> QueryResult<i32> {
     c.immediate_transaction(|c| {
-        for (hash, bytes) in files {
-            diesel::insert_or_ignore_into(contents::table)
-                .values((contents::hash.eq(hash), contents::bytes.eq(*bytes)))
-                .execute(c)?;
-        }
+        keep_files(c, files)?;
         let id: i32 = diesel::insert_into(jobs::table)
             .values((
                 jobs::name.eq(standing.name),
@@ -108,6 +104,15 @@ pub(crate) fn create(
     })
 }
 
+fn keep_files(c: &mut SqliteConnection, files: &[(String, &[u8])]) -> QueryResult<()> {
+    for (hash, bytes) in files {
+        diesel::insert_or_ignore_into(contents::table)
+            .values((contents::hash.eq(hash), contents::bytes.eq(*bytes)))
+            .execute(c)?;
+    }
+    Ok(())
+}
+
 fn insert_edit(c: &mut SqliteConnection, id: i32, seq: usize, edit: &Edit) -> QueryResult<usize> {
     diesel::insert_into(edits::table)
         .values((
@@ -118,14 +123,16 @@ fn insert_edit(c: &mut SqliteConnection, id: i32, seq: usize, edit: &Edit) -> Qu
         .execute(c)
 }
 
-/// Appends an edit after the first `standing.head - 1`, dropping what could be redone.
+/// Appends an edit and the files it names after the first `standing.head - 1`, dropping what could be redone.
 pub(crate) fn append(
     c: &mut SqliteConnection,
     id: i32,
     edit: &Edit,
     standing: &Standing<'_>,
+    files: &[(String, &[u8])],
 ) -> QueryResult<()> {
     c.immediate_transaction(|c| {
+        keep_files(c, files)?;
         let seq = standing.head - 1;
         diesel::delete(edits::table)
             .filter(edits::job_id.eq(id).and(edits::seq.ge(number(seq))))

@@ -14,6 +14,6 @@ kind: DefectKind,
  */
 count: number, 
 /**
- * Position of the first, in mm of the file.
+ * Position of the first, in mm of the mesh.
  */
 first_at: [number, number, number], };

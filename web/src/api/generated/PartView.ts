@@ -17,6 +17,10 @@ facets: number,
  */
 closed: boolean, 
 /**
+ * Size in mm.
+ */
+size_mm: [number, number, number], 
+/**
  * Volume in mm³.
  */
 volume_mm3: number, 

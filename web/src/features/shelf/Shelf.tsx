@@ -1,19 +1,17 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { api, importFile, Refused } from "../../api/client";
+import { useRef } from "react";
+import { api, Refused } from "../../api/client";
+import type { Arrangement } from "../../api/generated/Arrangement";
 import { keys, useShelf } from "../../api/queries";
 import { useNotice } from "../../state/notice";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { Bar, Trouble, Waiting } from "../../ui/states";
+import { Trouble, Waiting } from "../../ui/states";
+import { ArrivalDialog } from "../arrival/ArrivalDialog";
+import { DropZone, endings } from "../arrival/DropZone";
+import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
 import { Brand } from "../shell/Brand";
 import { ShelfRow } from "./ShelfRow";
-
-interface Arriving {
-  name: string;
-  share: number;
-  stop: () => void;
-}
 
 /** The list of jobs, and where new files come in. */
 export function Shelf() {
@@ -22,24 +20,27 @@ export function Shelf() {
   const show = useNotice((s) => s.show);
   const close = useNotice((s) => s.close);
   const picker = useRef<HTMLInputElement>(null);
-  const [arriving, setArriving] = useState<Arriving | null>(null);
-  const [isOver, setOver] = useState(false);
+  const arrival = useArrival();
 
-  const take = async (files: FileList | null) => {
-    close();
-    const all = [...(files ?? [])];
-    for (const file of all) {
-      const sending = importFile(file, (share) => setArriving((a) => a && { ...a, share }));
-      setArriving({ name: file.name, share: 0, stop: sending.stop });
-      try {
-        const job = await sending.done;
-        if (all.length === 1) go(`/jobs/${job.id}/intake`);
-      } catch (e) {
-        if (e instanceof Refused) show({ ...e.problem, message: `${file.name}: ${e.problem.message}` });
-      }
+  const assemble = async (files: Arriving[], arrangement: Arrangement) => {
+    try {
+      const staged = files.filter(isReady).flatMap((f) => f.id ?? []);
+      const jobs = await api.assemble({ staged, arrangement });
+      arrival.clear();
+      void queries.invalidateQueries({ queryKey: keys.shelf });
+      const [first] = jobs;
+      if (jobs.length === 1 && first) go(`/jobs/${first.id}/intake`);
+    } catch (e) {
+      arrival.clear();
+      if (e instanceof Refused) show(e.problem);
     }
-    setArriving(null);
-    void queries.invalidateQueries({ queryKey: keys.shelf });
+  };
+  const take = async (chosen: File[]) => {
+    if (chosen.length === 0) return;
+    close();
+    const files = await arrival.take(chosen);
+    const isPlain = files?.every((f) => f.state.state !== "refused");
+    if (files && isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
   };
   const remove = useMutation({
     mutationFn: api.remove,
@@ -47,53 +48,32 @@ export function Shelf() {
   });
 
   return (
-    <div
-      className="flex h-full flex-col"
-      onDragOver={(e) => {
-        e.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
-      onDrop={(e) => {
-        e.preventDefault();
-        setOver(false);
-        void take(e.dataTransfer.files);
-      }}
-    >
+    <DropZone what="Drop to put it on the shelf" onFiles={(files) => void take(files)}>
+    <div className="flex h-full flex-col">
       <header className="flex h-11 shrink-0 items-center justify-between border-b border-line px-3.5">
         <Brand />
         <Button kind="main" onClick={() => picker.current?.click()}>Open a model</Button>
       </header>
-      <input ref={picker} type="file" accept=".stl" multiple hidden aria-label="Model file" onChange={(e) => { void take(e.target.files); e.target.value = ""; }} />
+      <input ref={picker} type="file" accept={endings} multiple hidden aria-label="Model file" onChange={(e) => { void take([...(e.target.files ?? [])]); e.target.value = ""; }} />
       <main className="mx-auto w-full max-w-5xl flex-1 overflow-y-auto px-8 py-8">
         <div className="flex items-baseline justify-between">
           <h1 className="text-xl">Shelf</h1>
-          <span className="text-soft">Drop STL files anywhere on this page</span>
+          <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files anywhere on this page</span>
         </div>
-        {arriving && (
-          <div className="mt-4 flex items-center gap-4 border-y border-line py-3" role="status">
-            <span className="min-w-0 flex-1 truncate">{arriving.share < 1 ? "Reading" : "Looking over"} {arriving.name}</span>
-            <Bar done={arriving.share < 1 ? arriving.share : null} />
-            <Button onClick={arriving.stop}>Stop</Button>
-          </div>
-        )}
         <div className="mt-4 border-t border-line">
           {shelf.isPending && <div className="h-40"><Waiting what="Looking at the shelf" /></div>}
           {shelf.error && <Trouble error={shelf.error} retry={() => void shelf.refetch()} />}
-          {shelf.data?.length === 0 && !arriving && (
+          {shelf.data?.length === 0 && (
             <div className="py-16 text-center text-soft">
               <p className="text-base text-ink">Nothing on the shelf yet.</p>
-              <p className="mt-1">Open a model, or drop one here: any STL file, coloured or not, whole or with holes.</p>
+              <p className="mt-1">Open a model, or drop one here, or several that belong together. Colours in the files are kept.</p>
             </div>
           )}
           {shelf.data?.map((job) => <ShelfRow key={job.id} job={job} onRemove={() => remove.mutate(job.id)} />)}
         </div>
       </main>
-      {isOver && (
-        <div className="pointer-events-none fixed inset-3 z-40 grid place-items-center border-2 border-dashed border-plum bg-plum-tint/85 text-lg font-semibold text-plum">
-          Drop to put it on the shelf
-        </div>
-      )}
+      <ArrivalDialog files={arrival.files} onStop={arrival.stop} onChoose={(how) => void assemble(arrival.files, how)} />
     </div>
+    </DropZone>
   );
 }

@@ -1,9 +1,17 @@
 //! What travels to the browser. Generated into TypeScript; numbers of regions index the label buffers.
 
+mod intake;
+
+pub(crate) use intake::{
+    AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
+};
+
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
 use varichrom_core::colour::Colour;
+use varichrom_core::intake::SizeDoubt;
+use varichrom_core::job::{Copies, LengthUnit, LostEdit};
 use varichrom_core::layers::LayerDrawing;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::mesh::Defect;
@@ -53,6 +61,18 @@ pub struct JobView {
     pub slots: Vec<SlotView>,
     /// The printer.
     pub printer: Printer,
+    /// Lowest corner of the box around everything, mm.
+    pub low_mm: [f64; 3],
+    /// Size of everything, one piece, mm.
+    pub size_mm: [f64; 3],
+    /// How many pieces are printed at once.
+    pub copies: Copies,
+    /// Where they stand, each moved from the place of one alone, mm.
+    pub copy_shifts: Vec<[f64; 2]>,
+    /// How many pieces the bed holds at the present gap, across and along.
+    pub most_copies: [u32; 2],
+    /// Edits that the last replacement of a model lost.
+    pub lost: Vec<LostEdit>,
 }
 
 /// A model of a job.
@@ -65,6 +85,30 @@ pub struct ModelView {
     pub file: String,
     /// Format by content.
     pub format: String,
+    /// Changes whenever the mesh is another: a mesh once fetched is good as long as this stays.
+    pub mesh_key: String,
+    /// What the file's unit is taken for.
+    pub unit: LengthUnit,
+    /// The unit the file itself states.
+    pub stated_unit: Option<LengthUnit>,
+    /// Size in the file's own numbers, before anything was done.
+    pub file_size: [f64; 3],
+    /// Whether it was moved, turned, scaled or mirrored.
+    pub is_placed: bool,
+    /// What is odd about its size.
+    pub doubt: Option<SizeDoubt>,
+    /// Colours that the file brought; 0 if none.
+    pub file_colours: usize,
+    /// Whether colours vary over facets, so that their number can be chosen.
+    pub has_blends: bool,
+    /// What the file carried besides the shape, in words.
+    pub carried: Vec<String>,
+    /// What it held and could not be taken over, in words.
+    pub left_out: Vec<String>,
+    /// Title, author and the like.
+    pub metadata: Vec<(String, String)>,
+    /// Lowest corner of the box around it, mm.
+    pub low_mm: [f64; 3],
     /// Size in mm.
     pub size_mm: [f64; 3],
     /// Facets.
@@ -93,6 +137,8 @@ pub struct PartView {
     pub facets: u32,
     /// Whether it is closed.
     pub closed: bool,
+    /// Size in mm.
+    pub size_mm: [f64; 3],
     /// Volume in mm³.
     pub volume_mm3: f64,
     /// Number of its own region.
