@@ -150,7 +150,7 @@ fn json_has_the_public_fields() {
 
 #[rstest]
 #[case(&["inspect", "missing.stl"], "file-unreadable")]
-#[case(&["inspect", "box-and-peg.json"], "stl-not-stl")]
+#[case(&["inspect", "box-and-peg.json"], "file-unknown")]
 #[case(&["patches", "box-and-peg.stl", "--crease", "0"], "crease-out-of-range")]
 #[case(&["rinse", "--from", "red", "--to", "#ffffff"], "colour-unreadable")]
 #[case(&["rinse", "--from", "#000000", "--to", "#ffffff", "--tolerance", "0"], "value-out-of-range")]

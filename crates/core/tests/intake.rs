@@ -481,6 +481,29 @@ fn small_holes_close_and_large_ones_stay() {
 }
 
 #[test]
+fn holes_that_meet_at_corners_close_one_by_one() {
+    // Of every four facets of the subdivision the fourth is the middle one: without the other three it hangs by its
+    // corners alone, between three holes of one facet each.
+    let mut sphere = varichrom_demo::subdivided_sphere(15.0, 4);
+    let whole = shapes::open(&sphere).volume_mm3();
+    sphere.facets.drain(100..103);
+    let (open, report) = mended(
+        &sphere,
+        Mending {
+            holes_mm: Some(20.0),
+            ..Mending::default()
+        },
+    );
+    assert_eq!((report.holes, report.added), (3, 3));
+    assert!(
+        open.is_closed() && open.defects.is_empty(),
+        "{:?}",
+        open.defects
+    );
+    assert_relative_eq!(open.volume_mm3(), whole, max_relative = 1e-6);
+}
+
+#[test]
 fn specks_are_dropped_but_never_the_largest_part() {
     let dusty = together(&[
         box_mesh([0.0; 3], [10.0; 3]),

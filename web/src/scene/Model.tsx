@@ -35,6 +35,9 @@ interface ModelProps {
   onPick?: (hit: Hit) => void;
 }
 
+/** As `hovered`: marks the whole model. */
+export const wholeModel = 0xffffffff;
+
 /** How far the pointer may move between press and release and still mean a click, px. */
 const still = 4;
 

@@ -63,7 +63,7 @@ const fragmentShader = /* glsl */ `
     float sky = 0.5 + 0.5 * n.y;
     vec3 lit = base * (0.34 + 0.22 * sky + 0.58 * key);
     if (hasPatterns) lit = mix(lit, dot(base, vec3(0.33)) > 0.18 ? vec3(0.0) : vec3(1.0), 0.4 * pattern(vRegion));
-    if (isHovering && vGroup == hovered) {
+    if (isHovering && (vGroup == hovered || hovered == 0xffffffffu)) {
       float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 ? 0.30 : 0.10;
       lit = mix(lit, vec3(0.145, 0.021, 0.1), stripe);
     }

@@ -14,6 +14,9 @@ export function fixed(n: number, digits: number): string {
   return (negative ? minus : "") + grouped + (part ? `.${part}` : "");
 }
 
+/** A volume in mm³ below a cubic centimetre, in cm³ above. */
+export const volume = (mm3: number) => (mm3 < 1000 ? `${fixed(mm3, mm3 < 10 ? 2 : 0)} mm³` : `${fixed(mm3 / 1000, 2)} cm³`);
+
 export const grams = (g: number) => `${fixed(g, 1)} g`;
 export const percent = (share: number, digits = 0) => `${fixed(100 * share, digits)} %`;
 export const mm = (n: number, digits = 1) => `${fixed(n, digits)} mm`;

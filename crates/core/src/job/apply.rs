@@ -265,6 +265,7 @@ impl Job {
             base: m.base.clone(),
             open: m.base.clone(),
             unit: m.unit,
+            colours_kept: m.colours_kept,
             parts: m.parts.clone(),
             facet_region: Vec::new(),
         });

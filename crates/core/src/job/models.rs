@@ -78,6 +78,7 @@ impl Job {
             file: file.to_string(),
             content: content.to_string(),
             unit: LengthUnit::of_mm(open.origin.units.mm),
+            colours_kept: None,
             facet_region: vec![None; open.mesh.facets.len()],
             base: open.clone(),
             open,
@@ -314,6 +315,7 @@ impl Job {
                 self.regions.len() as u16 - 1
             })
             .collect();
+        self.models[number].colours_kept = Some(most);
         let region_of = |colour: usize| regions.get(colour).copied().unwrap_or(0);
         let own: Vec<u16> = areas
             .iter()

@@ -58,6 +58,8 @@ pub struct JobModel {
     pub open: Arc<OpenMesh>,
     /// Length that one unit of the file is taken for.
     pub unit: LengthUnit,
+    /// Into how many colours its blended ones were brought together, if the file's colours were kept.
+    pub colours_kept: Option<u8>,
     /// Its parts, in mesh order.
     pub parts: Vec<JobPart>,
     /// For each facet the number of the region that covers it; `None` is the part's own.

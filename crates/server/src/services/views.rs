@@ -60,7 +60,7 @@ fn carried(model: &JobModel) -> Vec<String> {
             .filter(|c| !c.name.is_empty())
             .count();
         out.push(match (colours.varying.is_empty(), named) {
-            (false, _) => "colours that change from corner to corner".to_string(),
+            (false, _) => "blended colours".to_string(),
             (true, 0) => count(colours.palette.len(), "colour", "colours"),
             (true, n) => format!("{} with names", count(n, "colour", "colours")),
         });
@@ -158,6 +158,7 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
         ),
         file_colours: colours.map_or(0, |c| c.palette.len() + usize::from(!c.varying.is_empty())),
         has_blends: colours.is_some_and(|c| !c.varying.is_empty()),
+        colours_kept: model.colours_kept,
         carried: carried(model),
         left_out: origin.left_out.clone(),
         metadata: origin.metadata.clone(),

@@ -101,6 +101,8 @@ pub struct ModelView {
     pub file_colours: usize,
     /// Whether colours vary over facets, so that their number can be chosen.
     pub has_blends: bool,
+    /// Into how many colours they were brought together, if they were kept.
+    pub colours_kept: Option<u8>,
     /// What the file carried besides the shape, in words.
     pub carried: Vec<String>,
     /// What it held and could not be taken over, in words.

@@ -53,6 +53,10 @@ file_colours: number,
  */
 has_blends: boolean, 
 /**
+ * Into how many colours they were brought together, if they were kept.
+ */
+colours_kept: number | null, 
+/**
  * What the file carried besides the shape, in words.
  */
 carried: Array<string>, 

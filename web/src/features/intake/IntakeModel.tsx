@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { Place } from "../../api/generated/Place";
 import { useLabels, useMesh, usePatches } from "../../api/queries";
-import { Model, type Hit } from "../../scene/Model";
+import { Model, wholeModel, type Hit } from "../../scene/Model";
 import { useIntake, type Selection } from "../../state/intake";
 
 const plain = { spools: false, patterns: false, edges: false, xray: false, cut: false };
@@ -33,7 +33,8 @@ export function IntakeModel({ job, index, colours, lift, selection, onOver, onFa
   const faces = usePatches(job.id, index, key, flatDeg);
   const [hit, setHit] = useState<Hit | null>(null);
   const isOne = (model?.parts.length ?? 0) <= 1;
-  const chosen = selection.of === "part" && selection.model === index ? selection.part : null;
+  const isMine = selection.of !== "everything" && selection.model === index;
+  const chosen = !isMine ? null : selection.of === "part" ? selection.part : job.models.length > 1 ? wholeModel : null;
   const groups = isFacing ? faces.data?.patchOf : mesh.data?.partOf;
   const hovered = isFacing ? (hit && groups ? (groups[hit.facet] ?? null) : null) : chosen;
   const looks = useMemo(() => ({ ...plain, xray: defect?.model === index }), [defect, index]);

@@ -5,7 +5,7 @@ import type { ModelView } from "../../api/generated/ModelView";
 import { useChanges } from "../../api/queries";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { count, fixed } from "../../ui/format";
+import { count, volume } from "../../ui/format";
 import { NameField } from "../../ui/NameField";
 import { Select } from "../../ui/Select";
 import { endings } from "../arrival/DropZone";
@@ -72,16 +72,16 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
         <Fact name="Format">{model.format}</Fact>
         <Fact name="Facets" isFigure>{count(model.facets)}</Fact>
         <Fact name="Closed">{model.closed ? <span className="text-fine">✓ yes</span> : <span className="text-look">! no</span>}</Fact>
-        <Fact name="Volume" isFigure>{model.closed ? `${fixed(model.volume_mm3 / 1000, 2)} cm³` : "–"}</Fact>
+        <Fact name="Volume" isFigure>{model.closed ? volume(model.volume_mm3) : "–"}</Fact>
         {model.carried.length > 0 && <Fact name="Brought along">{model.carried.join(", ")}</Fact>}
         {model.has_blends && (
-          <Fact name="Blended colours brought together into">
+          <Fact name="Blended colours become">
             <Select
               label="Number of colours"
-              value=""
-              options={["2", "3", "4", "5", "6", "8", "12", "16"].map((n) => ({ value: n, label: n }))}
+              value={String(model.colours_kept ?? "")}
+              options={["1", "2", "3", "4", "5", "6", "8", "12", "16"].map((n) => ({ value: n, label: `${n} ${n === "1" ? "region" : "regions"}` }))}
               placeholder="choose"
-              className="figure h-6 w-20 py-0!"
+              className="h-6 w-28 py-0!"
               onChange={(most) => edit({ edit: "keep-colours", model: model.name, most: Number(most) })}
             />
           </Fact>
@@ -90,8 +90,9 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
       {model.left_out.length > 0 && (
         <p className="mt-2 text-look">! Left behind: {model.left_out.join("; ")}.</p>
       )}
+      {model.defects.length > 0 && <Defects job={job} index={index} model={model} />}
       <SplitAnswer job={job} index={index} model={model} />
-      <Defects job={job} index={index} model={model} />
+      {model.defects.length === 0 && <Defects job={job} index={index} model={model} />}
       <div className="mt-6 flex flex-wrap gap-2">
         <Button kind="main" onClick={() => go(`/jobs/${job.id}/colour`)}>Colour it</Button>
         <Button onClick={() => picker.current?.click()} title="Every edit is done again on the new version">Replace by a new version</Button>

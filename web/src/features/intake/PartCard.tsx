@@ -2,7 +2,7 @@ import type { JobView } from "../../api/generated/JobView";
 import type { ModelView } from "../../api/generated/ModelView";
 import { useChanges } from "../../api/queries";
 import { useIntake } from "../../state/intake";
-import { count, fixed } from "../../ui/format";
+import { count, volume } from "../../ui/format";
 import { NameField } from "../../ui/NameField";
 import { Fact, SizeLine } from "./Facts";
 
@@ -25,7 +25,7 @@ export function PartCard({ job, model, index, part }: { job: JobView; model: Mod
       <dl className="mt-3 border-t border-line">
         <Fact name="Facets" isFigure>{count(of.facets)}</Fact>
         <Fact name="Closed">{of.closed ? <span className="text-fine">✓ yes</span> : <span className="text-look">! no</span>}</Fact>
-        <Fact name="Volume" isFigure>{of.closed ? `${fixed(of.volume_mm3 / 1000, 3)} cm³` : "–"}</Fact>
+        <Fact name="Volume" isFigure>{of.closed ? volume(of.volume_mm3) : "–"}</Fact>
         <Fact name="Own region">{own?.name ?? "–"}</Fact>
         {of.encloses.length > 0 && <Fact name="Encloses">{of.encloses.join(", ")}</Fact>}
       </dl>

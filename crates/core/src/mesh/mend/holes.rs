@@ -1,7 +1,7 @@
 //! Closing holes with facets over their borders.
 
 use super::Work;
-use crate::geometry::{Bounds, length, triangles};
+use crate::geometry::{Bounds, cross, dot, facet_normal, length, sub, triangles};
 use std::collections::HashMap;
 
 impl Work {
@@ -20,6 +20,8 @@ impl Work {
         for (facet, side) in &topology.open {
             starts.push(self.facets[*facet as usize][(*side as usize + 1) % 3]);
         }
+        // Corners where holes meet come last: there the way on depends on the way in.
+        starts.sort_by_key(|v| from.get(v).map_or(0, Vec::len) > 1);
         let mut path: Vec<(u32, u32)> = Vec::new();
         let mut on_path: HashMap<u32, usize> = HashMap::new();
         let mut cut = Vec::new();
@@ -28,7 +30,9 @@ impl Work {
             on_path.clear();
             let mut at = start;
             // Walks on until the border ends; every return to a vertex of the path closes a loop and takes it off.
-            while let Some((next, facet)) = from.get_mut(&at).and_then(Vec::pop) {
+            while let Some(ways) = from.get_mut(&at).filter(|ways| !ways.is_empty()) {
+                let chosen = self.way_on(at, path.last().map(|(v, _)| *v), ways);
+                let (next, facet) = ways.swap_remove(chosen);
                 on_path.insert(at, path.len());
                 path.push((at, facet));
                 at = next;
@@ -41,6 +45,32 @@ impl Work {
                 }
             }
         }
+    }
+
+    /// Which border to follow from a corner where several begin: the one that leaves the least of the hole between the
+    /// way in and the way out, seen from outside.
+    fn way_on(&self, at: u32, before: Option<u32>, ways: &[(u32, u32)]) -> usize {
+        let Some(before) = before.filter(|_| ways.len() > 1) else {
+            return ways.len() - 1;
+        };
+        let corner = |v: u32| self.vertices[v as usize];
+        let mut up = [0.0; 3];
+        for (_, facet) in ways {
+            let corners = self.facets[*facet as usize].map(corner);
+            if let Some(n) = facet_normal(&corners) {
+                up = [0, 1, 2].map(|i| up[i] + n[i]);
+            }
+        }
+        let back = sub(corner(before), corner(at));
+        // Counter-clockwise from the way out to the way back lies the hole.
+        let opening = |way: &(u32, u32)| {
+            let out = sub(corner(way.0), corner(at));
+            let angle = dot(cross(out, back), up).atan2(dot(out, back) * length(up));
+            angle.rem_euclid(std::f64::consts::TAU)
+        };
+        (0..ways.len())
+            .min_by(|a, b| opening(&ways[*a]).total_cmp(&opening(&ways[*b])))
+            .unwrap_or(0)
     }
 
     fn fill(&mut self, ring: &[(u32, u32)], size_mm: f64, cut: &mut Vec<[usize; 3]>) {
