@@ -241,6 +241,32 @@ fn models_stand_side_by_side_without_touching() {
     );
 }
 
+#[test]
+fn many_models_stand_in_rows_within_the_bed() {
+    let tile = stl(&box_mesh([0.0; 3], [60.0, 30.0, 5.0]), "tile");
+    let names: Vec<String> = (0..8).map(|i| format!("tile {i}")).collect();
+    let files: Vec<(&str, &[u8])> = names.iter().map(|n| (n.as_str(), &tile[..])).collect();
+    let (shelf, mut history) = job_of(&files);
+    history
+        .apply(Edit::SetApart { spacing_mm: 5.0 }, &shelf)
+        .expect("apart");
+    // Three of 60 mm and two gaps take 190 of 220 mm; eight take three rows of 30 mm and two gaps.
+    let size = history.job().bounds().size();
+    assert_relative_eq!(size[0], 190.0, epsilon = EXACT);
+    assert_relative_eq!(size[1], 100.0, epsilon = EXACT);
+    let boxes: Vec<_> = history
+        .job()
+        .models
+        .iter()
+        .map(|m| m.open.mesh.bounds())
+        .collect();
+    for (i, a) in boxes.iter().enumerate() {
+        for b in &boxes[i + 1..] {
+            assert!((0..2).any(|k| a.max[k] + 4.9 < b.min[k] || b.max[k] + 4.9 < a.min[k]));
+        }
+    }
+}
+
 #[rstest]
 #[case(Placing::Size { axis: Axis::X, mm: 0.0, alone: false }, "placing-out-of-range")]
 #[case(Placing::Size { axis: Axis::X, mm: f64::NAN, alone: false }, "placing-out-of-range")]

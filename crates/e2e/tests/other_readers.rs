@@ -1,4 +1,4 @@
-//! The written 3MF, opened by the 3MF Consortium's own library (PyPI `lib3mf`) in strict mode.
+//! 3MF both ways against the 3MF Consortium's own library (PyPI `lib3mf`): it opens ours in strict mode, we open its.
 
 use anyhow::{Context, Result};
 use std::process::Command;
@@ -90,5 +90,86 @@ fn the_consortiums_library_opens_our_3mf_without_a_warning() -> Result<()> {
             assert_eq!(lines.next(), Some(expected.as_str()));
         }
     }
+    Ok(())
+}
+
+/// A box of 1 × 2 × 3 inches in two materials, twice: once as it is, once by a component that turns it about z by 90°
+/// and moves it by 10 inches, with a title.
+const WRITE: &str = r#"
+import sys, lib3mf
+from lib3mf import Position, Triangle, Transform, TriangleProperties
+w = lib3mf.get_wrapper()
+model = w.CreateModel()
+model.SetUnit(lib3mf.ModelUnit.Inch)
+model.GetMetaDataGroup().AddMetaData("", "Title", "Two blocks", "xs:string", True)
+mesh = model.AddMeshObject()
+mesh.SetName("Block")
+def at(x, y, z):
+    p = Position(); p.Coordinates[0], p.Coordinates[1], p.Coordinates[2] = x, y, z; return p
+def tri(a, b, c):
+    t = Triangle(); t.Indices[0], t.Indices[1], t.Indices[2] = a, b, c; return t
+corners = [at(x, y, z) for z in (0, 3) for x, y in ((0, 0), (1, 0), (1, 2), (0, 2))]
+facets = [tri(*f) for f in ((0,2,1),(0,3,2),(4,5,6),(4,6,7),(0,1,5),(0,5,4),(1,2,6),(1,6,5),(2,3,7),(2,7,6),(3,0,4),(3,4,7))]
+mesh.SetGeometry(corners, facets)
+base = model.AddBaseMaterialGroup()
+clay = base.AddMaterial("Clay", w.RGBAToColor(200, 60, 40, 255))
+glaze = base.AddMaterial("Glaze", w.RGBAToColor(20, 70, 130, 255))
+mesh.SetObjectLevelProperty(base.GetResourceID(), clay)
+for i in range(12):
+    p = TriangleProperties(); p.ResourceID = base.GetResourceID()
+    p.PropertyIDs[0] = p.PropertyIDs[1] = p.PropertyIDs[2] = glaze if i in (2, 3) else clay
+    mesh.SetTriangleProperties(i, p)
+group = model.AddComponentsObject()
+turned = w.GetTranslationTransform(10, 0, 0)
+turned.Fields[0][0], turned.Fields[0][1], turned.Fields[1][0], turned.Fields[1][1] = 0, 1, -1, 0
+group.AddComponent(mesh, turned)
+model.AddBuildItem(mesh, w.GetIdentityTransform())
+model.AddBuildItem(group, w.GetIdentityTransform())
+model.QueryWriter("3mf").WriteToFile(sys.argv[1])
+"#;
+
+#[test]
+fn we_open_what_the_consortiums_library_writes() -> Result<()> {
+    let python = std::env::var("VARICHROM_PYTHON")
+        .context("VARICHROM_PYTHON is not set: run the tests by `cargo xtask test`")?;
+    let folder = tempfile::tempdir()?;
+    let file = folder.path().join("blocks.3mf");
+    let out = Command::new(&python)
+        .args(["-c", WRITE])
+        .arg(&file)
+        .output()?;
+    assert!(
+        out.status.success(),
+        "{}",
+        String::from_utf8_lossy(&out.stderr)
+    );
+    let open = OpenMesh::from_bytes(&std::fs::read(&file)?)?;
+    assert_eq!((open.origin.units.name, open.parts.len()), ("inch", 2));
+    assert!(open.is_closed() && open.defects.is_empty());
+    let inch = 25.4;
+    assert!((open.volume_mm3() / (2.0 * 6.0 * inch * inch * inch) - 1.0).abs() < 1e-6);
+    // Turned about z the block of 1 × 2 covers x 8…10 and y 0…1, in inches.
+    let moved = open.parts[1].measures.bounds;
+    for (got, wanted) in moved
+        .min
+        .iter()
+        .chain(&moved.max)
+        .zip([8.0, 0.0, 0.0, 10.0, 1.0, 3.0])
+    {
+        assert!((got - wanted * inch).abs() < 1e-3, "{moved:?}");
+    }
+    let colours = open.origin.colours.as_ref().context("colours")?;
+    let named = |f: usize| colours.palette[colours.facets[f] as usize].name.as_str();
+    assert_eq!(
+        (named(0), named(2), named(3), named(14)),
+        ("Clay", "Glaze", "Glaze", "Glaze")
+    );
+    let title = ("Title".to_string(), "Two blocks".to_string());
+    assert!(
+        open.origin.metadata.contains(&title),
+        "{:?}",
+        open.origin.metadata
+    );
+    assert_eq!(open.part_names[0].as_deref(), Some("Block"));
     Ok(())
 }

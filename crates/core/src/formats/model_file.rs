@@ -79,6 +79,18 @@ pub struct Origin {
 }
 
 impl Origin {
+    /// What files of this format cannot say, in words (common practice, no source, for STL, OBJ and PLY; VRML97 states no
+    /// units of its own and counts in metres by its standard).
+    pub fn cannot_say(&self) -> &'static str {
+        match self.format.split(',').next().unwrap_or_default() {
+            "STL" => "units, colours, parts",
+            "OBJ" => "units",
+            "PLY" => "units, part names",
+            "VRML97" => "units other than metres",
+            _ => "",
+        }
+    }
+
     /// One unnamed piece in assumed millimetres.
     pub fn plain(format: &'static str) -> Origin {
         Origin {

@@ -67,7 +67,8 @@ pub enum Edit {
         /// How.
         placing: Placing,
     },
-    /// Stands the models side by side on the bed, in a row from left to right, in place of their shared coordinates.
+    /// Stands the models side by side on the bed, in rows from left to right and from front to back, in place of their
+    /// shared coordinates.
     SetApart {
         /// Gap between two, mm.
         spacing_mm: f64,

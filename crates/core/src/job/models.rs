@@ -137,18 +137,34 @@ impl Job {
     pub(super) fn set_apart(&mut self, spacing_mm: f64) -> Result<(), Problem> {
         check_spacing(spacing_mm)?;
         let boxes: Vec<Bounds> = self.models.iter().map(|m| m.open.mesh.bounds()).collect();
-        let gaps = spacing_mm * boxes.len().saturating_sub(1) as f64;
-        let mut x = -0.5 * (boxes.iter().map(|b| b.size()[0]).sum::<f64>() + gaps);
-        let placed = boxes
-            .iter()
-            .enumerate()
-            .map(|(m, b)| {
-                let to = Affine::shift([x - b.min[0], -b.centre()[1], -b.min[2]]);
+        let [width, ..] = self.printer.bed_mm;
+        // Rows from the front, each as wide as the bed allows; a model that is wider stands alone.
+        let mut rows: Vec<(Vec<usize>, [f64; 2])> = Vec::new();
+        for (m, bounds) in boxes.iter().enumerate() {
+            let [w, d, _] = bounds.size();
+            match rows.last_mut() {
+                Some((row, size)) if size[0] + spacing_mm + w <= width => {
+                    row.push(m);
+                    *size = [size[0] + spacing_mm + w, size[1].max(d)];
+                }
+                _ => rows.push((vec![m], [w, d])),
+            }
+        }
+        let gaps = spacing_mm * rows.len().saturating_sub(1) as f64;
+        let mut y = -0.5 * (rows.iter().map(|(_, size)| size[1]).sum::<f64>() + gaps);
+        let mut placed = Vec::new();
+        for (row, size) in rows {
+            let mut x = -0.5 * size[0];
+            for m in row {
+                let b = &boxes[m];
+                let middle = y + 0.5 * size[1] - b.centre()[1];
+                let to = Affine::shift([x - b.min[0], middle, -b.min[2]]);
                 x += b.size()[0] + spacing_mm;
                 let maps = self.models[m].maps();
-                (m, maps.iter().map(|map| map.then(&to)).collect())
-            })
-            .collect();
+                placed.push((m, maps.iter().map(|map| map.then(&to)).collect()));
+            }
+            y += size[1] + spacing_mm;
+        }
         self.set_maps(placed)
     }
 

@@ -161,6 +161,7 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
         colours_kept: model.colours_kept,
         carried: carried(model),
         left_out: origin.left_out.clone(),
+        cannot_say: origin.cannot_say().into(),
         metadata: origin.metadata.clone(),
         low_mm: bounds.min,
         name: model.name.clone(),

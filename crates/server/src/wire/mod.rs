@@ -107,6 +107,8 @@ pub struct ModelView {
     pub carried: Vec<String>,
     /// What it held and could not be taken over, in words.
     pub left_out: Vec<String>,
+    /// What files of its format cannot say, in words; empty if nothing.
+    pub cannot_say: String,
     /// Title, author and the like.
     pub metadata: Vec<(String, String)>,
     /// Lowest corner of the box around it, mm.

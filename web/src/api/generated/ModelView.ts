@@ -65,6 +65,10 @@ carried: Array<string>,
  */
 left_out: Array<string>, 
 /**
+ * What files of its format cannot say, in words; empty if nothing.
+ */
+cannot_say: string, 
+/**
  * Title, author and the like.
  */
 metadata: Array<[string, string]>, 

@@ -4,7 +4,7 @@ import type { Mending } from "../../api/generated/Mending";
 import type { MendPreview } from "../../api/generated/MendPreview";
 import type { ModelView } from "../../api/generated/ModelView";
 import { Refused } from "../../api/client";
-import { useChanges, useMendPreview } from "../../api/queries";
+import { useChanges, useDefects, useMendPreview } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { count } from "../../ui/format";
 import { LengthField } from "../../ui/LengthField";
@@ -17,7 +17,8 @@ interface Choice {
   duplicates: boolean;
   turn: boolean;
   holes: boolean;
-  holesMm: number;
+  /** None until typed: then what closes every hole that is not half the model. */
+  holesMm: number | null;
   specks: boolean;
   specksMm: number;
 }
@@ -34,17 +35,21 @@ export function MendForm({ job, index, model }: { job: JobView; index: number; m
     duplicates: has("duplicate-facet"),
     turn: has("turned-facet") || has("inside-out-part"),
     holes: has("open-edge"),
-    holesMm: 5,
+    holesMm: null,
     specks: false,
     specksMm: 1,
   }));
   const set = (change: Partial<Choice>) => setChoice((c) => ({ ...c, ...change }));
+  const places = useDefects(job.id, index, model.mesh_key, isOpen && has("open-edge") ? "open-edge" : null);
+  const half = 0.5 * Math.hypot(...model.size_mm);
+  const across = (places.data ?? []).map((p) => 2 * p.radius_mm).filter((mm) => mm < half);
+  const holesMm = choice.holesMm ?? (Math.ceil(10 * Math.max(0, ...across) + 0.5) / 10 || 5);
   const mending: Mending = {
     ...(choice.weld ? { weld_mm: choice.weldMm } : {}),
     degenerate: choice.degenerate,
     duplicates: choice.duplicates,
     turn: choice.turn,
-    ...(choice.holes ? { holes_mm: choice.holesMm } : {}),
+    ...(choice.holes ? { holes_mm: holesMm } : {}),
     ...(choice.specks ? { specks_mm: choice.specksMm } : {}),
   };
   const preview = useMendPreview(job.id, index, model.mesh_key, isOpen ? mending : null);
@@ -70,7 +75,7 @@ export function MendForm({ job, index, model }: { job: JobView; index: number; m
       <Line name="Take out repeated facets" isOn={choice.duplicates} onToggle={(duplicates) => set({ duplicates })} />
       <Line name="Turn facets outward" isOn={choice.turn} onToggle={(turn) => set({ turn })} />
       <Line name="Close holes up to" isOn={choice.holes} onToggle={(holes) => set({ holes })}>
-        <LengthField label="Close holes up to" value={choice.holesMm} onCommit={(holesMm) => set({ holesMm })} />
+        <LengthField label="Close holes up to" value={holesMm} onCommit={(mm) => set({ holesMm: mm })} />
       </Line>
       <Line name="Drop specks up to" isOn={choice.specks} onToggle={(specks) => set({ specks })}>
         <LengthField label="Drop specks up to" value={choice.specksMm} onCommit={(specksMm) => set({ specksMm })} />

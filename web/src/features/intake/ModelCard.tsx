@@ -74,6 +74,8 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
         <Fact name="Closed">{model.closed ? <span className="text-fine">✓ yes</span> : <span className="text-look">! no</span>}</Fact>
         <Fact name="Volume" isFigure>{model.closed ? volume(model.volume_mm3) : "–"}</Fact>
         {model.carried.length > 0 && <Fact name="Brought along">{model.carried.join(", ")}</Fact>}
+        {model.cannot_say && <Fact name="The format cannot say">{model.cannot_say}</Fact>}
+        {model.metadata.slice(0, 4).map(([name, value]) => <Fact key={name} name={name}><span className="block truncate" title={value}>{value}</span></Fact>)}
         {model.has_blends && (
           <Fact name="Blended colours become">
             <Select
