@@ -105,7 +105,7 @@ pub(super) fn parse(
         let event = xml.read_event_into(&mut buffer);
         parser.at = xml.buffer_position();
         count += 1;
-        if count % 131_072 == 0 {
+        if count.is_multiple_of(131_072) {
             reading.step(0.9 * parser.at as f64 / whole.max(1) as f64)?;
         }
         match event {

@@ -58,7 +58,7 @@ pub(super) fn indexed_faces(
     };
     let per_corner = set.truth("colorPerVertex").unwrap_or(true);
     let by_index = set.numbers("colorIndex").filter(|i| !i.is_empty());
-    let turns_over = map.turns_over() != !set.truth("ccw").unwrap_or(true);
+    let turns_over = map.turns_over() == set.truth("ccw").unwrap_or(true);
     let corners = set.numbers("coordIndex").unwrap_or(&[]);
     let colour_of = |index: f64| -> Result<Colour, Problem> {
         let palette = palette.as_deref().unwrap_or(&[]);

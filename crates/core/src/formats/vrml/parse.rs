@@ -148,7 +148,7 @@ impl<'a> Parser<'a, '_> {
         if self.nodes.len() >= MOST_NODES || self.depth >= DEEPEST {
             return Err(self.words.bad("there are too many nodes within nodes"));
         }
-        if self.nodes.len() % 256 == 0 {
+        if self.nodes.len().is_multiple_of(256) {
             self.reading.step(0.9 * self.words.at as f64 / self.whole)?;
         }
         self.depth += 1;
@@ -232,7 +232,7 @@ impl<'a> Parser<'a, '_> {
                 Word::Number(number) => {
                     self.words.next()?;
                     numbers.push(number);
-                    if numbers.len() % 262_144 == 0 {
+                    if numbers.len().is_multiple_of(262_144) {
                         self.reading.step(0.9 * self.words.at as f64 / self.whole)?;
                     }
                 }

@@ -84,7 +84,7 @@ impl Unfolding<'_> {
         if self.visits > 4 * MOST_PIECES || depth > DEEPEST {
             return Err(too_much("100 000 nodes", format!("line {}", node.line)));
         }
-        if self.visits % 256 == 0 {
+        if self.visits.is_multiple_of(256) {
             reading.step(0.95)?;
         }
         let name = if node.name.is_empty() {
