@@ -224,11 +224,13 @@ async fn a_refused_file_says_why_and_the_shelf_stays() -> Result<()> {
     wait_for_text(client, "main", "Nothing on the shelf yet").await?;
     let picker = client.find(Locator::Css("input[type=file]")).await?;
     picker.send_keys(&file.to_string_lossy()).await?;
-    let notice = wait_for_text(client, "[role='alert']", "cut.stl").await?;
+    let notice = wait_for_text(client, "[role='dialog']", "Nothing could be opened").await?;
+    assert!(notice.contains("cut.stl"), "{notice}");
     assert!(
         notice.contains("cut short") && notice.contains("again"),
         "{notice}"
     );
+    click(client, "//button[.='Close']").await?;
     wait_for_text(client, "main", "Nothing on the shelf yet").await?;
     browser.client.clone().close().await?;
     Ok(())

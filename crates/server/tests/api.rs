@@ -528,6 +528,19 @@ async fn models_are_added_mended_and_replaced() {
     let (_, job) = server.edit(id, edit).await;
     assert_eq!(job["models"][1]["closed"], true);
     let before = job["models"][1]["mesh_key"].clone();
+    // A plan that is being made while facets come and go is made anew, never from old layers with new labels.
+    for step in ["undo", "redo", "undo", "redo", "undo", "redo"] {
+        let path = format!("/api/jobs/{id}/{step}");
+        let (status, _) = server.call("POST", &path, Body::empty()).await;
+        assert_eq!(status, StatusCode::OK);
+    }
+    let plan = server.plan(id).await;
+    assert!(
+        plan["plan"]["bill"]["model_g"]
+            .as_f64()
+            .is_some_and(|g| g > 0.0),
+        "{plan}"
+    );
     let new = stage(
         &server,
         "taller.stl",

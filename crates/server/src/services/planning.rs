@@ -9,16 +9,38 @@ use std::sync::{Arc, Mutex};
 use std::time::Duration;
 use tokio::sync::watch;
 use varichrom_core::Problem;
+use varichrom_core::job::Job;
 use varichrom_core::layers::{Body, Settings, Stopped, Survey, draw_layer, label, survey};
 use varichrom_core::plan::{Bill, Plan, plan};
 
 /// What a survey depends on; while this stays, an edit only labels anew.
 #[derive(Clone, PartialEq)]
 struct Shape {
-    /// Address of each mesh, part and place: bodies of equal shape have equal keys.
+    /// Address of each mesh, part and place: bodies of equal shape have equal keys. A survey keeps its meshes, so an
+    /// address is never used twice while it is compared.
     bodies: Vec<(usize, u32, [u64; 3])>,
     settings: Settings,
+}
+
+impl Shape {
+    fn of(job: &Job) -> Shape {
+        let key = |b: &Body| {
+            let mesh = Arc::as_ptr(&b.open) as usize;
+            (mesh, b.part, b.shift.map(f64::to_bits))
+        };
+        Shape {
+            bodies: job.bodies().iter().map(key).collect(),
+            settings: Settings::from(&job.printer),
+        }
+    }
+}
+
+/// A survey with the shape it is of, and how far in from the surface it reaches.
+#[derive(Clone)]
+struct Surveyed {
+    shape: Shape,
     reach_mm: f64,
+    survey: Arc<Survey>,
 }
 
 /// How a plan came out.
@@ -34,7 +56,7 @@ enum Outcome {
 
 #[derive(Default)]
 struct State {
-    survey: Option<(Shape, Arc<Survey>)>,
+    survey: Option<Surveyed>,
     /// The newest outcome and the revision it is for.
     outcome: Option<(u32, Outcome)>,
     is_running: bool,
@@ -142,11 +164,10 @@ impl Session {
 
     /// Draws one layer from the survey at hand.
     pub(crate) fn layer(&self, index: usize) -> Result<LayerView, ApiError> {
-        let survey = lock(&self.planning.state)
-            .survey
-            .as_ref()
-            .map(|(_, s)| s.clone());
-        let survey = survey.ok_or_else(|| {
+        let surveyed = lock(&self.planning.state).survey.clone();
+        let history = lock(&self.history);
+        let shape = Shape::of(history.job());
+        let surveyed = surveyed.filter(|s| s.shape == shape).ok_or_else(|| {
             let message = "The layers are still being worked out";
             Problem::new(
                 "plan-not-ready",
@@ -155,8 +176,7 @@ impl Session {
                 "Wait for the bill, then try again.",
             )
         })?;
-        let history = lock(&self.history);
-        let drawing = draw_layer(&survey, &history.job().claims(), index);
+        let drawing = draw_layer(&surveyed.survey, &history.job().claims(), index);
         Ok(LayerView {
             revision: self.revision(),
             drawing: drawing.ok_or(ApiError::NotFound("layer"))?,
@@ -208,20 +228,17 @@ impl Session {
                 return Outcome::Failed(Problem::new("rack", message, "", "Restart Varichrom."));
             }
         };
-        let (bodies, settings, soak) = self.with_job(|job| {
-            (
-                job.bodies(),
-                Settings::from(&job.printer),
-                job.deepest_soak_mm(),
-            )
-        });
-        let Ok(survey) = self.survey_for(workshop, revision, bodies, settings, soak) else {
+        let Ok(surveyed) = self.survey_for(workshop, revision) else {
             return Outcome::Stopped;
         };
         let before = self.planning.bill();
         let history = lock(&self.history);
         let job = history.job();
-        match plan(job, &rack, &label(&survey, &job.claims())) {
+        if surveyed.shape != Shape::of(job) {
+            // The shape was changed meanwhile; that change sets the planning going again.
+            return Outcome::Stopped;
+        }
+        match plan(job, &rack, &label(&surveyed.survey, &job.claims())) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),
@@ -230,35 +247,16 @@ impl Session {
         }
     }
 
-    /// The survey at hand if it fits, else a new one.
-    fn survey_for(
-        &self,
-        workshop: &Workshop,
-        revision: u32,
-        bodies: Vec<Body>,
-        settings: Settings,
-        soak_mm: f64,
-    ) -> Result<Arc<Survey>, Stopped> {
+    /// The survey at hand if it fits, else a new one. A survey is given up when the shape is changed meanwhile.
+    fn survey_for(&self, workshop: &Workshop, revision: u32) -> Result<Surveyed, Stopped> {
+        let (bodies, shape, soak_mm) =
+            self.with_job(|job| (job.bodies(), Shape::of(job), job.deepest_soak_mm()));
         let reach_mm = (soak_mm / REACH_STEP_MM - 1e-9).ceil().max(1.0) * REACH_STEP_MM;
-        let shape = Shape {
-            bodies: bodies
-                .iter()
-                .map(|b| {
-                    (
-                        Arc::as_ptr(&b.open) as usize,
-                        b.part,
-                        b.shift.map(f64::to_bits),
-                    )
-                })
-                .collect(),
-            settings,
-            reach_mm,
-        };
-        if let Some((of, survey)) = &lock(&self.planning.state).survey {
-            let reaches = of.reach_mm >= reach_mm;
-            if reaches && of.bodies == shape.bodies && of.settings == shape.settings {
-                return Ok(survey.clone());
-            }
+        if let Some(surveyed) = &lock(&self.planning.state).survey
+            && surveyed.reach_mm >= reach_mm
+            && surveyed.shape == shape
+        {
+            return Ok(surveyed.clone());
         }
         self.planning.done.store(0, Ordering::Relaxed);
         let told = AtomicU32::new(0);
@@ -276,10 +274,17 @@ impl Session {
                     },
                 );
             }
-            !self.planning.is_stopped.load(Ordering::Relaxed)
+            let is_outdated =
+                || self.revision() != revision && self.with_job(|job| Shape::of(job) != shape);
+            !self.planning.is_stopped.load(Ordering::Relaxed) && !is_outdated()
         };
-        let found = Arc::new(survey(bodies, settings, reach_mm, &progress)?);
-        lock(&self.planning.state).survey = Some((shape, found.clone()));
-        Ok(found)
+        let survey = survey(bodies, shape.settings, reach_mm, &progress)?;
+        let surveyed = Surveyed {
+            survey: Arc::new(survey),
+            shape,
+            reach_mm,
+        };
+        lock(&self.planning.state).survey = Some(surveyed.clone());
+        Ok(surveyed)
     }
 }
