@@ -114,13 +114,8 @@ fn bench() -> Result<()> {
 fn shots() -> Result<()> {
     tools::browser()?;
     front_end::build()?;
-    cargo(&[
-        "build",
-        "--package",
-        "varichrom",
-        "--package",
-        "varichrom-e2e",
-    ])?;
+    // The whole workspace, as everywhere: other selections unify features differently and build it all anew.
+    cargo(&["build", "--workspace", "--bins"])?;
     run::run(&mut std::process::Command::new(
         root().join("target/debug/shots"),
     ))

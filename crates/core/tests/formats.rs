@@ -380,6 +380,18 @@ fn obj_objects_name_parts_and_materials_colour_them() {
 }
 
 #[test]
+fn groups_on_one_surface_stay_one_part_and_that_is_said() {
+    let text =
+        b"v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\ng Lid\nf 1 3 2\ng Sides\nf 1 2 4\nf 2 3 4\nf 3 1 4\n";
+    let open = open(text);
+    assert!(open.parts.len() == 1 && open.is_closed());
+    let [note] = &open.origin.left_out[..] else {
+        panic!("one note: {:?}", open.origin.left_out);
+    };
+    assert!(note.contains("Lid, Sides"), "{note}");
+}
+
+#[test]
 fn obj_without_its_material_file_opens_and_says_so() {
     let open = open(TWO_OBJECTS.as_bytes());
     assert!(
@@ -513,7 +525,7 @@ fn zip_bomb() -> Vec<u8> {
     "3mf-bad-model",
     "byte"
 )]
-#[case::zip_bomb(zip_bomb(), "3mf-truncated", "byte")]
+#[case::zip_bomb(zip_bomb(), "3mf-bad-xml", "byte")]
 #[case::zip_leads_out(zip_with(&[("../../etc/box.stl", b"solid")]), "zip-path-leads-out", "../../etc/box.stl")]
 #[case::zip_without_model(zip_with(&[("letter.txt", b"dear all")]), "zip-no-model", "")]
 #[case::zip_with_two(zip_with(&[("a.stl", b"solid"), ("b.obj", b"v 0 0 0")]), "zip-many-models", "")]

@@ -38,6 +38,25 @@ struct Binary<'a> {
 impl Body for Binary<'_> {
     #[inline]
     fn value(&mut self, value: Value) -> Result<f64, Problem> {
+        // The kinds that large files are made of, without going round by bytes.
+        if !self.is_big {
+            let rest = &self.bytes[self.at..];
+            let common = match value {
+                Value::U8 => rest.first().map(|b| (f64::from(*b), 1)),
+                Value::I32 => rest
+                    .first_chunk()
+                    .map(|b| (f64::from(i32::from_le_bytes(*b)), 4)),
+                Value::F32 => rest
+                    .first_chunk()
+                    .map(|b| (f64::from(f32::from_le_bytes(*b)), 4)),
+                Value::F64 => rest.first_chunk().map(|b| (f64::from_le_bytes(*b), 8)),
+                _ => None,
+            };
+            if let Some((number, size)) = common {
+                self.at += size;
+                return Ok(number);
+            }
+        }
         let size = value.size();
         let Some(raw) = self.bytes.get(self.at..self.at + size) else {
             return Err(problem(
@@ -252,14 +271,13 @@ fn skip_property(property: &Property, body: &mut impl Body) -> Result<(), Proble
 }
 
 fn list_length(body: &mut impl Body, count: Value) -> Result<usize, Problem> {
-    let place = body.place();
     let length = body.value(count)?;
     // Nothing is reserved on the word of a list: one that is too long runs out of values.
     if !(0.0..=1e9).contains(&length) || length.fract() != 0.0 {
         return Err(problem(
             "bad-list",
             format!("A list of {length} numbers cannot be used"),
-            place,
+            body.place(),
         ));
     }
     Ok(length as usize)
@@ -336,6 +354,9 @@ fn faces(
     let known = out.vertices.len();
     let mut values = vec![0.0; element.properties.len()];
     let (mut corners, mut points, mut cut) = (Vec::new(), Vec::new(), Vec::new());
+    // A face takes a count and three corners at least, a byte each.
+    let most = (body.left() / 4).min(MOST_FACETS);
+    out.facets.reserve(most.min(element.count as usize));
     for n in 0..element.count {
         if n % 65_536 == 0 {
             reading.step(1.0 - body.left() as f64 / whole)?;

@@ -74,7 +74,10 @@ impl OpenMesh {
             }
         };
         reading.step(0.6)?;
-        let open = Self::of(mesh, Arc::new(origin));
+        let mut open = Self::of(mesh, Arc::new(origin));
+        if let Some(note) = open.shared_surface() {
+            Arc::make_mut(&mut open.origin).left_out.push(note);
+        }
         reading.step(1.0)?;
         Ok(open)
     }
@@ -103,6 +106,43 @@ impl OpenMesh {
             origin,
             part_names,
         )
+    }
+
+    /// What to say when the file divides one surface into several named groups: they stay one part.
+    fn shared_surface(&self) -> Option<String> {
+        let pieces = &self.origin.pieces;
+        if pieces.len() < 2 {
+            return None;
+        }
+        // The last piece that touched each part; a part touched by a second one is shared.
+        let mut touched: Vec<Option<usize>> = vec![None; self.parts.len()];
+        let mut sharing: Vec<&str> = Vec::new();
+        for (index, piece) in pieces.iter().enumerate() {
+            let end = pieces
+                .get(index + 1)
+                .map_or(self.part_of.len(), |p| p.first_facet as usize);
+            for part in &self.part_of[piece.first_facet as usize..end] {
+                let before = touched[*part as usize].replace(index);
+                if let Some(other) = before.filter(|b| *b != index) {
+                    for name in [&pieces[other].name, &piece.name] {
+                        if !name.is_empty() && !sharing.contains(&name.as_str()) {
+                            sharing.push(name);
+                        }
+                    }
+                }
+            }
+        }
+        const MOST_NAMED: usize = 4;
+        let more = if sharing.len() > MOST_NAMED {
+            " and others"
+        } else {
+            ""
+        };
+        sharing.truncate(MOST_NAMED);
+        let names = sharing.join(", ");
+        (!names.is_empty()).then(|| {
+            format!("the division into {names}{more}: they share one surface and stay one part")
+        })
     }
 
     pub(super) fn assembled(

@@ -11,6 +11,19 @@ use varichrom_e2e::{App, Browser, drag, hover, wait_for};
 /// Time for the bench to draw in software.
 const DRAWN: Duration = Duration::from_millis(1500);
 
+/// A lamp stand in three files that share their coordinates.
+fn set_of_three() -> Vec<(&'static str, Vec<u8>)> {
+    use varichrom_demo::{PlyKind, box_mesh, obj, ply, revolve, stl};
+    let foot = box_mesh([-30.0, -30.0, 0.0], [30.0, 30.0, 6.0]);
+    let post = revolve(&[(0.0, 6.0), (8.0, 6.0), (6.0, 44.0), (0.0, 44.0)], 96);
+    let shade = revolve(&[(0.0, 44.0), (22.0, 44.0), (12.0, 66.0), (0.0, 66.0)], 96);
+    vec![
+        ("stand-foot.stl", stl(&foot, "Foot")),
+        ("stand-post.obj", obj(&post, "Post")),
+        ("stand-shade.ply", ply(&shade, PlyKind::Little)),
+    ]
+}
+
 #[tokio::main]
 async fn main() -> Result<()> {
     let folder = std::env::args_os().nth(1).map_or_else(
@@ -50,8 +63,30 @@ async fn main() -> Result<()> {
     };
     let job = format!("{}{}", app.url, href.trim_end_matches("/colour"));
     client.goto(&format!("{job}/intake")).await?;
-    wait_for(client, "aside", |t| t.contains("fused body")).await?;
+    wait_for(client, "aside", |t| t.contains("Suits best")).await?;
+    let size = client
+        .find(Locator::XPath(
+            "//*[@aria-label='Placing']//button[.='Size']",
+        ))
+        .await?;
+    size.click().await?;
     save("intake").await?;
+    size.click().await?;
+
+    // Several files at once, each with its part of the question.
+    client.goto(&app.url).await?;
+    let parts = data.path().join("parts");
+    std::fs::create_dir_all(&parts)?;
+    let mut chosen = Vec::new();
+    for (name, bytes) in set_of_three() {
+        let file = parts.join(name);
+        std::fs::write(&file, bytes)?;
+        chosen.push(file.to_string_lossy().into_owned());
+    }
+    let picker = client.find(Locator::Css("input[type=file]")).await?;
+    picker.send_keys(&chosen.join("\n")).await?;
+    wait_for(client, "[role='dialog']", |t| t.contains("belong together")).await?;
+    save("arrival").await?;
 
     client.goto(&format!("{job}/colour")).await?;
     wait_for(client, "[aria-label='If printed now']", |t| {

@@ -38,7 +38,7 @@ export function IntakeBench({ job, selection }: { job: JobView; selection: Selec
           size={[w + 2 * reach[0], d + 2 * reach[1], h]}
           bed={job.printer.bed_mm}
           fits={fits}
-          covered={0.16}
+          covered={0.22}
           focus={focus}
         >
           {job.models.map((m, i) => (

@@ -6,7 +6,7 @@ use crate::Problem;
 use crate::formats::Reading;
 use crate::formats::zipped::{self, LARGEST_UNPACKED};
 use quick_xml::events::Event;
-use std::io::{BufReader, Cursor, Read};
+use std::io::{BufRead, BufReader, Cursor, Read};
 
 /// An opened package.
 pub(super) struct Package<'a> {
@@ -86,7 +86,53 @@ impl<'a> Package<'a> {
         let whole = entry.size();
         // The size that the archive claims is not trusted; a kilobyte of zeros can claim anything.
         let bounded = entry.take(LARGEST_UNPACKED);
-        let stream = BufReader::with_capacity(1 << 18, bounded);
-        parse(stream, path, whole, reading)
+        parse(ShortRuns::new(bounded), path, whole, reading)
+    }
+}
+
+/// A stream of XML that refuses to go on when no tag begins for too long: the reader of events keeps everything up to
+/// the next tag in memory, and a few kilobytes of ZIP can hold a gigabyte of spaces.
+struct ShortRuns<R> {
+    inner: BufReader<R>,
+    run: usize,
+}
+
+/// Longest run between two tags, in bytes.
+const LONGEST_RUN: usize = 1 << 24;
+
+impl<R: Read> ShortRuns<R> {
+    fn new(inner: R) -> Self {
+        ShortRuns {
+            inner: BufReader::with_capacity(1 << 18, inner),
+            run: 0,
+        }
+    }
+}
+
+impl<R: Read> Read for ShortRuns<R> {
+    fn read(&mut self, into: &mut [u8]) -> std::io::Result<usize> {
+        let here = self.fill_buf()?;
+        let n = here.len().min(into.len());
+        into[..n].copy_from_slice(&here[..n]);
+        self.consume(n);
+        Ok(n)
+    }
+}
+
+impl<R: Read> BufRead for ShortRuns<R> {
+    fn fill_buf(&mut self) -> std::io::Result<&[u8]> {
+        if self.run > LONGEST_RUN {
+            return Err(std::io::Error::other("16 MB without a tag"));
+        }
+        self.inner.fill_buf()
+    }
+
+    fn consume(&mut self, n: usize) {
+        let used = &self.inner.buffer()[..n];
+        match used.iter().rposition(|b| *b == b'<') {
+            Some(at) => self.run = n - at,
+            None => self.run += n,
+        }
+        self.inner.consume(n);
     }
 }
