@@ -262,3 +262,97 @@ fn the_plan_in_the_documentation_has_the_fields_and_figures_of_the_real_one() {
     }
     compare(&example_in("plan-format.md"), &plan, "plan");
 }
+
+#[test]
+fn a_recipe_keeps_the_colours_of_an_obj_places_it_and_prints_several() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let write =
+        |name: &str, text: &str| std::fs::write(folder.path().join(name), text).expect("written");
+    // Two blocks of 10 × 10 × 4 mm on each other: the lower is clay, the upper is glaze.
+    let block = |name: &str, z: u32, first: u32| {
+        let mut text = format!("o {name}\nusemtl {name}\n");
+        for (dx, dy, dz) in [
+            (0, 0, 0),
+            (10, 0, 0),
+            (10, 10, 0),
+            (0, 10, 0),
+            (0, 0, 4),
+            (10, 0, 4),
+            (10, 10, 4),
+            (0, 10, 4),
+        ] {
+            text += &format!("v {dx} {dy} {}\n", z + dz);
+        }
+        for [a, b, c, d] in [
+            [1, 4, 3, 2],
+            [5, 6, 7, 8],
+            [1, 2, 6, 5],
+            [2, 3, 7, 6],
+            [3, 4, 8, 7],
+            [4, 1, 5, 8],
+        ] {
+            text += &format!(
+                "f {} {} {} {}\n",
+                a + first,
+                b + first,
+                c + first,
+                d + first
+            );
+        }
+        text
+    };
+    write(
+        "pot.obj",
+        &format!(
+            "mtllib pot.mtl\n{}{}",
+            block("clay", 0, 0),
+            block("glaze", 4, 8)
+        ),
+    );
+    write(
+        "pot.mtl",
+        "newmtl clay\nKd 0.7 0.3 0.2\nnewmtl glaze\nKd 0.1 0.3 0.6\n",
+    );
+    let inspected = json(&[
+        "--json",
+        "inspect",
+        folder.path().join("pot.obj").to_str().expect("a path"),
+    ]);
+    assert_eq!(
+        (&inspected["format"], &inspected["colours"]),
+        (&Value::from("OBJ"), &Value::from(2))
+    );
+    assert_eq!(inspected["parts"][1]["name"], "glaze");
+    write(
+        "recipe.json",
+        r#"{ "name": "Pots", "models": [{ "model": "pot", "file": "pot.obj" }], "edits": [
+            { "edit": "keep-colours", "model": "pot", "most": 4 },
+            { "edit": "place", "target": { "of": "everything" }, "placing": { "how": "size", "axis": "x", "mm": 20, "alone": true } },
+            { "edit": "set-copies", "across": 3, "along": 1, "spacing_mm": 4 }
+        ] }"#,
+    );
+    let out = folder.path().join("out");
+    let paths = [folder.path().join("recipe.json"), out.clone()];
+    let [recipe, to] = paths.each_ref().map(|p| p.to_str().expect("a path"));
+    let bill = json(&["--json", "run", recipe, "--out", to]);
+    // One change of colour at 4 mm, for all three pieces.
+    assert_eq!(bill["swaps"], 1);
+    let plan = std::fs::read(out.join("plan.json")).expect("a plan");
+    let plan: Value = serde_json::from_slice(&plan).expect("JSON");
+    let layers = plan["layers"].as_array().expect("layers");
+    assert_eq!(layers.len(), 40);
+    // Shares of cells are kept in 32 bits. 3 pieces of 20 × 10 mm in every layer, in one slot below and in another above.
+    let areas: Vec<f64> = layers
+        .iter()
+        .map(|l| {
+            l["areas_mm2"]
+                .as_object()
+                .expect("areas")
+                .values()
+                .filter_map(Value::as_f64)
+                .sum()
+        })
+        .collect();
+    assert!(areas.iter().all(|a| (a - 600.0).abs() < 1e-3), "{areas:?}");
+    assert_ne!(layers[0]["order"], layers[39]["order"]);
+}

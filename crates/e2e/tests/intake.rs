@@ -259,3 +259,74 @@ async fn a_broken_file_is_refused_and_a_holed_one_is_mended() -> Result<()> {
     browser.client.clone().close().await?;
     Ok(())
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_new_version_replaces_a_model_and_lost_edits_are_listed() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("serve", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    shelf(client, &app).await?;
+    let two = together(&[
+        box_mesh([0.0; 3], [20.0, 20.0, 10.0]),
+        box_mesh([30.0, 0.0, 0.0], [40.0, 10.0, 10.0]),
+    ]);
+    drop_files(client, &[("mug.stl", stl(&two, "mug"))]).await?;
+    wait_for_text(client, CARD, "2 separate parts").await?;
+    // Name the second part, so that there is an edit the new version has no place for.
+    click(client, "//button[@aria-label='Parts of Mug']").await?;
+    click(client, "//button[.//span[.='Mug 2']]").await?;
+    type_in(client, "Name of the part", "Handle").await?;
+    wait_for_text(client, MODELS, "Handle").await?;
+    click(client, "//button[.//span[.='Mug']]").await?;
+    let file = data.path().join("mug-2.obj");
+    std::fs::write(&file, obj(&box_mesh([0.0; 3], [20.0, 20.0, 14.0]), "mug"))?;
+    let picker = client
+        .wait()
+        .for_element(Locator::Css("input[aria-label='New version']"))
+        .await?;
+    picker.send_keys(&file.to_string_lossy()).await?;
+    let lost = wait_for_text(
+        client,
+        "[aria-label='Lost edits']",
+        "One edit found no place",
+    )
+    .await?;
+    assert!(
+        lost.contains("Name a part Handle") && lost.contains("at 3"),
+        "{lost}"
+    );
+    wait_for_text(client, SIZE, "20.0 × 20.0 × 14.0 mm").await?;
+    wait_for_text(client, MODELS, "mug-2.obj").await?;
+    click(client, "//button[.='Undo']").await?;
+    wait_for_text(client, MODELS, "mug.stl · 2 parts").await?;
+    browser.client.clone().close().await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn pieces_fill_the_bed_and_share_the_swaps() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("serve", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    shelf(client, &app).await?;
+    drop_files(client, &[("tent.ply", PAINTED.as_bytes().to_vec())]).await?;
+    wait_for_text(client, CARD, "2 colours").await?;
+    click(client, "//*[@aria-label='Placing']//button[.='Pieces']").await?;
+    type_in(client, "Gap", "4").await?;
+    // 30 mm and a gap of 4 go into 220 mm six times: 6 · 30 + 5 · 4 = 200, and a seventh would need 234.
+    click(client, "//button[contains(., 'Fill the bed')]").await?;
+    wait_for_text(
+        client,
+        "[aria-label='Placing']",
+        "36 pieces share every swap",
+    )
+    .await?;
+    click(client, "//button[.='Just one']").await?;
+    wait_for_text(client, "[aria-label='Placing']", "Pieces printed at once").await?;
+    type_in(client, "Pieces across", "9").await?;
+    wait_for_text(client, "[aria-label='Placing']", "The bed holds 6 × 6").await?;
+    browser.client.clone().close().await?;
+    Ok(())
+}

@@ -20,6 +20,7 @@ export function NameField({ label, value, onCommit, className = "" }: {
       className={`w-full min-w-0 truncate rounded-[3px] border border-transparent bg-transparent px-1 -mx-1 hover:border-line focus:border-plum focus:bg-sheet focus:outline-none ${className}`}
       value={draft ?? value}
       onChange={(e) => setDraft(e.target.value)}
+      onFocus={(e) => e.target.select()}
       onBlur={commit}
       onKeyDown={(e) => {
         e.stopPropagation();
