@@ -125,6 +125,15 @@ fn the_route_fits_the_model() {
     let (kind, found) = best(&signal_tiles());
     assert_eq!((kind, found.parts), (RouteKind::Parts, 4));
     assert_eq!(found.answer, "4 separate parts");
+    // A ball in a ring: two parts, and a patch each, which adds nothing.
+    let (kind, found) = best(&varichrom_demo::float_in_ring());
+    assert_eq!((kind, found.patches), (RouteKind::Parts, 2));
+    assert!(
+        !found
+            .routes
+            .iter()
+            .any(|r| r.kind == RouteKind::Patches && r.works)
+    );
     let (kind, found) = best(&pier_light());
     assert_eq!((kind, found.parts), (RouteKind::Patches, 1));
     assert!(found.answer.starts_with("One fused body"));

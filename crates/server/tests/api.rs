@@ -596,3 +596,25 @@ async fn a_file_that_is_not_open_makes_no_job() {
     let (_, shelf) = server.call("GET", "/api/jobs", Body::empty()).await;
     assert_eq!(shelf, json!([]));
 }
+
+#[tokio::test]
+async fn the_opening_of_a_file_can_be_stopped() {
+    let mut server = Server::new();
+    server.config.largest_file = 64 << 20;
+    // Large enough to be still at it when the stop comes; if it is quicker, it is forgotten all the same.
+    let sphere = varichrom_demo::subdivided_sphere(30.0, 7);
+    let bytes = varichrom_demo::obj(&sphere, "ball");
+    let (_, staged) = server
+        .call("POST", "/api/staged?file=ball.obj", bytes)
+        .await;
+    let path = format!("/api/staged/{}", staged["id"]);
+    let (status, _) = server.call("DELETE", &path, Body::empty()).await;
+    assert_eq!(status, StatusCode::NO_CONTENT);
+    let (status, _) = server.call("GET", &path, Body::empty()).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+    let asked = json!({ "staged": [staged["id"]], "arrangement": "together" });
+    let (status, _) = post(&server, "/api/jobs/assemble", asked).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+    let (_, shelf) = server.call("GET", "/api/jobs", Body::empty()).await;
+    assert_eq!(shelf, json!([]));
+}

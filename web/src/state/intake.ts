@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { persist } from "zustand/middleware";
 import type { DefectKind } from "../api/generated/DefectKind";
 import type { JobView } from "../api/generated/JobView";
 import type { Target } from "../api/generated/Target";
@@ -24,17 +25,22 @@ interface IntakeState {
   setStep: (mm: number) => void;
 }
 
-/** What the maker has in hand on Intake. */
-export const useIntake = create<IntakeState>()((set) => ({
-  selection: { of: "model", model: 0 },
-  tool: "choose",
-  defect: null,
-  stepMm: 1,
-  select: (selection) => set({ selection, defect: null }),
-  setTool: (tool) => set((s) => ({ tool: s.tool === tool ? "choose" : tool })),
-  setDefect: (defect) => set({ defect }),
-  setStep: (stepMm) => set({ stepMm }),
-}));
+/** What the maker has in hand on Intake. The step of a nudge is remembered between visits. */
+export const useIntake = create<IntakeState>()(
+  persist(
+    (set) => ({
+      selection: { of: "model", model: 0 },
+      tool: "choose",
+      defect: null,
+      stepMm: 1,
+      select: (selection) => set({ selection, defect: null }),
+      setTool: (tool) => set((s) => ({ tool: s.tool === tool ? "choose" : tool })),
+      setDefect: (defect) => set({ defect }),
+      setStep: (stepMm) => set({ stepMm }),
+    }),
+    { name: "varichrom-intake", partialize: ({ stepMm }) => ({ stepMm }) },
+  ),
+);
 
 /** The selection, kept within what the job has. */
 export function within(selection: Selection, job: JobView): Selection {

@@ -100,11 +100,16 @@ pub fn split(open: &OpenMesh, crease_deg: f64, printer: &Printer) -> Split {
             "All facets hang together in one body, so there are no parts to choose from.".into()
         },
     };
-    let is_smooth = large_patches <= 1;
+    // A patch for each part says no more than the parts do.
+    let is_smooth = large_patches as usize <= parts;
     let by_patches = Route {
         kind: RouteKind::Patches,
         works: !is_smooth && patches <= 50 * MANY,
-        why: if patches == 1 {
+        why: if parts > 1 && patches as usize <= parts {
+            format!(
+                "Nothing turns by more than {crease_deg}° within a part: a click takes it whole."
+            )
+        } else if patches == 1 {
             format!("Nothing turns by more than {crease_deg}°, so a click would take all of it.")
         } else if is_smooth {
             format!(

@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useEffect, useRef } from "react";
 import type { Arrangement } from "../../api/generated/Arrangement";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
@@ -16,6 +16,12 @@ import { SetCard } from "./SetCard";
 /** The models of a job with their report cards on the left, all of them on the bed on the right. */
 export function IntakeStage({ job }: { job: JobView }) {
   const selection = within(useIntake((s) => s.selection), job);
+  useEffect(
+    () => () => {
+      useIntake.setState({ defect: null, tool: "choose" });
+    },
+    [],
+  );
   const { add } = useChanges(job.id);
   const arrival = useArrival();
   const picker = useRef<HTMLInputElement>(null);

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useJob, useJobEvents } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { useIntake } from "../../state/intake";
 import { go, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { Trouble, Waiting } from "../../ui/states";
@@ -28,6 +29,10 @@ export function JobPage({ id, stage }: { id: number; stage: Stage }) {
   const setRegion = useBench((s) => s.setRegion);
   useJobEvents(id);
   useJobKeys(id, job.data);
+  // Another job begins with its first model.
+  useEffect(() => {
+    useIntake.setState({ selection: { of: "model", model: 0 } });
+  }, [id]);
   const regions = job.data?.regions;
   useEffect(() => {
     if (regions && !regions.some((r) => r.key === region)) setRegion(regions[regions.length - 1]?.key ?? "base");

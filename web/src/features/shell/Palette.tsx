@@ -2,8 +2,10 @@ import { Command } from "cmdk";
 import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { JobView } from "../../api/generated/JobView";
+import type { Placing } from "../../api/generated/Placing";
 import { useChanges } from "../../api/queries";
 import { useBench, type Look } from "../../state/bench";
+import { nameOf, targetOf, useIntake, within, type PlacingTool } from "../../state/intake";
 import { go, stageNames, stages } from "../../state/route";
 import { step } from "./useJobKeys";
 
@@ -21,11 +23,28 @@ const looks: [Look, string][] = [
   ["cut", "Cut at the layer of the score"],
 ];
 
+const placingTools: [PlacingTool, string][] = [
+  ["down", "Face down"],
+  ["up", "Face up"],
+  ["turn", "Turn"],
+  ["size", "Size"],
+  ["move", "Move"],
+  ["mirror", "Mirror"],
+  ["copies", "Pieces"],
+];
+
 /** Every action by typing its name. */
 export function Palette({ job }: { job: JobView }) {
   const [isOpen, setOpen] = useState(false);
-  const { undo, redo } = useChanges(job.id);
+  const { undo, redo, edit } = useChanges(job.id);
   const bench = useBench();
+  const selection = within(useIntake((s) => s.selection), job);
+  const setTool = useIntake((s) => s.setTool);
+  const intake = `/jobs/${job.id}/intake`;
+  const place = (placing: Placing) => {
+    go(intake);
+    edit({ edit: "place", target: targetOf(selection, job), placing });
+  };
   useHotkeys("ctrl+k, meta+k", (e) => { e.preventDefault(); setOpen(true); }, { enableOnFormTags: true });
   const entries: Entry[] = [
     ...stages.map((s, i) => ({ name: `Go to ${stageNames[s]}`, key: `Alt ${i + 1}`, run: () => go(`/jobs/${job.id}/${s}`) })),
@@ -40,6 +59,13 @@ export function Palette({ job }: { job: JobView }) {
     { name: "One layer up", key: ".", run: () => bench.setLayer(bench.layer + 1) },
     { name: "One layer down", key: ",", run: () => bench.setLayer(bench.layer - 1) },
     { name: "See the whole model", key: "F", run: () => bench.fit() },
+    ...placingTools.map(([tool, name]) => ({ name: `Placing: ${name}`, run: () => { go(intake); if (useIntake.getState().tool !== tool) setTool(tool); } })),
+    { name: `Drop ${nameOf(selection, job)} to the bed`, run: () => place({ how: "drop" }) },
+    { name: `Centre ${nameOf(selection, job)}`, run: () => place({ how: "centre" }) },
+    { name: `Put ${nameOf(selection, job)} back where the file has it`, run: () => place({ how: "home" }) },
+    { name: "Stand the models side by side", run: () => { go(intake); edit({ edit: "set-apart", spacing_mm: 8 }); } },
+    { name: "Fill the bed with pieces", run: () => { go(intake); edit({ edit: "fill-bed", spacing_mm: job.copies.spacing_mm }); } },
+    { name: "Print just one piece", run: () => { go(intake); edit({ edit: "set-copies", ...job.copies, across: 1, along: 1 }); } },
     ...looks.map(([look, name]) => ({ name, run: () => bench.toggle(look) })),
     { name: "Open the run sheet", run: () => go(`/jobs/${job.id}/run-sheet`) },
   ];
