@@ -113,7 +113,7 @@ pub fn split(open: &OpenMesh, crease_deg: f64, printer: &Printer) -> Split {
             format!("Nothing turns by more than {crease_deg}°, so a click would take all of it.")
         } else if is_smooth {
             format!(
-                "At {crease_deg}° one patch covers nearly everything; a smaller angle finds more."
+                "At {crease_deg}° a patch covers nearly all of a part; a smaller angle finds more."
             )
         } else if patches > 50 * MANY {
             format!(
