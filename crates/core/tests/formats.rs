@@ -1,44 +1,23 @@
-//! Every format in: against other libraries, against the standards' own rules, and against bad bytes.
+//! Every format in: against other libraries and against the standards' own rules.
 
+mod sample_files;
 mod shapes;
 
 use approx::assert_relative_eq;
-use proptest::prelude::*;
 use rstest::rstest;
+use sample_files::{TWO_OBJECTS, cube, in_every_format, open, threemf_of, vrml_square};
 use shapes::platonic;
-use std::collections::BTreeMap;
-use varichrom_core::Problem;
 use varichrom_core::colour::Colour;
-use varichrom_core::formats::{FileColours, NO_COLOUR, Reading, bundle};
-use varichrom_core::mesh::{Mesh, OpenMesh};
-use varichrom_demo::{PlyKind, box_mesh, obj, ply, stl, threemf, threemf_package, together, vrml};
+use varichrom_core::formats::{FileColours, NO_COLOUR, bundle};
+use varichrom_core::mesh::OpenMesh;
+use varichrom_demo::{PlyKind, box_mesh, obj, ply, stl, threemf};
 
 const RED: Colour = Colour([255, 0, 0]);
 const GREEN: Colour = Colour([0, 255, 0]);
 const BLUE: Colour = Colour([0, 0, 255]);
 
-fn open(bytes: &[u8]) -> OpenMesh {
-    OpenMesh::from_bytes(bytes).unwrap_or_else(|p| panic!("{p}"))
-}
-
-fn refusal(bytes: &[u8]) -> Problem {
-    OpenMesh::from_bytes(bytes).err().expect("refused")
-}
-
 fn bunny() -> OpenMesh {
     open(include_bytes!("data/bunny.stl"))
-}
-
-fn in_every_format(mesh: &Mesh) -> Vec<(&'static str, Vec<u8>)> {
-    vec![
-        ("STL, binary", stl(mesh, "it")),
-        ("OBJ", obj(mesh, "it")),
-        ("PLY, text", ply(mesh, PlyKind::Text)),
-        ("PLY, binary", ply(mesh, PlyKind::Little)),
-        ("PLY, binary, big-endian", ply(mesh, PlyKind::Big)),
-        ("3MF", threemf(mesh, "it", "millimeter")),
-        ("VRML97", vrml(mesh, "it")),
-    ]
 }
 
 /// Colours of all facets, with `None` where a facet has none.
@@ -200,21 +179,6 @@ fn threemf_units_become_millimetres(#[case] unit: &str, #[case] mm: f64) {
     }
 }
 
-const CUBE: &str = r#"<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="1" y="1" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/><vertex x="1" y="0" z="1"/><vertex x="1" y="1" z="1"/><vertex x="0" y="1" z="1"/></vertices><triangles>
-<triangle v1="0" v2="2" v3="1" TOP/><triangle v1="0" v2="3" v3="2"/><triangle v1="4" v2="5" v3="6"/><triangle v1="4" v2="6" v3="7"/><triangle v1="0" v2="1" v3="5"/><triangle v1="0" v2="5" v3="4"/><triangle v1="1" v2="2" v3="6"/><triangle v1="1" v2="6" v3="5"/><triangle v1="2" v2="3" v3="7"/><triangle v1="2" v2="7" v3="6"/><triangle v1="3" v2="0" v3="4"/><triangle v1="3" v2="4" v3="7"/></triangles></mesh>"#;
-
-fn threemf_of(resources: &str, build: &str) -> Vec<u8> {
-    threemf_package(&format!(
-        "<?xml version=\"1.0\"?><model unit=\"millimeter\" xmlns=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\" \
-         xmlns:m=\"http://schemas.microsoft.com/3dmanufacturing/material/2015/02\">\
-         <metadata name=\"Title\">Salt &amp; pepper</metadata><resources>{resources}</resources><build>{build}</build></model>"
-    ))
-}
-
-fn cube(top: &str) -> String {
-    CUBE.replace("TOP", top)
-}
-
 /// Core specification, section 3.3: a point is a row vector times the matrix, components first, then the item.
 #[test]
 fn threemf_components_are_placed_before_the_item() {
@@ -308,15 +272,6 @@ fn corner_colours_of_threemf_vary_over_the_facet() {
     assert_eq!(found.varying, [(0, [RED, GREEN, BLUE])]);
 }
 
-fn vrml_square(fields: &str) -> Vec<u8> {
-    format!(
-        "#VRML V2.0 utf8\nShape {{ appearance Appearance {{ material Material {{ diffuseColor 0 0 1 }} }}\n\
-         geometry IndexedFaceSet {{ coord Coordinate {{ point [0 0 0, 1 0 0, 1 1 0, 0 1 0] }}\n\
-         coordIndex [0 1 2 -1, 0 2 3 -1] {fields} }} }}"
-    )
-    .into_bytes()
-}
-
 /// ISO/IEC 14772-1:1997, section 6.23: which colour goes with which face or corner.
 #[rstest]
 #[case::material_without_colours("", [BLUE, BLUE])]
@@ -363,8 +318,6 @@ fn vrml_transforms_apply_scale_turn_shift_in_order() {
     assert_relative_eq!(b[0], -1.0, epsilon = 1e-12);
     assert_relative_eq!(a[2], 4.0, epsilon = 1e-12);
 }
-
-const TWO_OBJECTS: &str = "mtllib paint.mtl\no Hull\nusemtl rust\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\no Mast\nusemtl sail cloth\nv 5 0 0\nv 6 0 0\nv 5 1 0\nf -3 -2 -1\n";
 
 #[test]
 fn obj_objects_name_parts_and_materials_colour_them() {
@@ -422,240 +375,4 @@ fn a_dented_face_is_divided_without_folding() {
     // An L of area 3 as one face of six corners, starting at a corner from which a fan would leave it.
     let text = b"v 1 0 0\nv 2 0 0\nv 2 2 0\nv 0 2 0\nv 0 1 0\nv 1 1 0\nf 1 2 3 4 5 6\n";
     assert_relative_eq!(open(text).area_mm2(), 3.0, max_relative = 1e-12);
-}
-
-fn zip_with(entries: &[(&str, &[u8])]) -> Vec<u8> {
-    use std::io::Write;
-    let mut archive = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
-    for (name, bytes) in entries {
-        let options = zip::write::SimpleFileOptions::default();
-        archive.start_file(*name, options).expect("room");
-        archive.write_all(bytes).expect("room");
-    }
-    archive.finish().expect("room").into_inner()
-}
-
-fn nested(depth: usize) -> Vec<u8> {
-    let mut resources = format!(r#"<object id="1">{}</object>"#, cube(""));
-    for id in 2..=depth {
-        resources += &format!(
-            r#"<object id="{id}"><components><component objectid="{}"/></components></object>"#,
-            id - 1
-        );
-    }
-    threemf_of(&resources, &format!(r#"<item objectid="{depth}"/>"#))
-}
-
-fn doubling() -> Vec<u8> {
-    let mut resources = format!(r#"<object id="1">{}</object>"#, cube(""));
-    for id in 2..=40 {
-        let below = format!(r#"<component objectid="{}"/>"#, id - 1);
-        resources +=
-            &format!(r#"<object id="{id}"><components>{below}{below}</components></object>"#);
-    }
-    threemf_of(&resources, r#"<item objectid="40"/>"#)
-}
-
-fn with_unit(unit: &str) -> Vec<u8> {
-    threemf(&box_mesh([0.0; 3], [1.0; 3]), "x", unit)
-}
-
-/// Gigabytes of spaces in a few megabytes of ZIP, made without ever holding them whole.
-fn zip_bomb() -> Vec<u8> {
-    use std::io::Write;
-    let mut archive = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
-    let options = zip::write::SimpleFileOptions::default();
-    archive
-        .start_file("3D/3dmodel.model", options.large_file(true))
-        .expect("room");
-    archive.write_all(b"<model>").expect("room");
-    let spaces = vec![b' '; 1 << 20];
-    for _ in 0..1100 {
-        archive.write_all(&spaces).expect("room");
-    }
-    archive.write_all(b"</model>").expect("room");
-    archive.finish().expect("room").into_inner()
-}
-
-#[rstest]
-#[case::obj_bad_number(b"v 0 0 0\nv 1 x 0\n".to_vec(), "obj-bad-line", "line 2")]
-#[case::obj_nan(b"v 0 0 0\nv nan 0 0\n".to_vec(), "obj-bad-line", "line 2")]
-#[case::obj_huge(b"v 0 0 0\nv 1e300 0 0\n".to_vec(), "obj-bad-line", "line 2")]
-#[case::obj_index_out_of_range(b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n".to_vec(), "obj-bad-line", "line 4")]
-#[case::obj_index_zero(b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 0 1 2\n".to_vec(), "obj-bad-line", "line 4")]
-#[case::obj_no_faces(b"v 0 0 0\nv 1 0 0\nv 0 1 0\n".to_vec(), "no-facets", "")]
-#[case::ply_bad_header(b"ply\nformat ascii 1.0\nelement vertex many\nend_header\n".to_vec(), "ply-bad-header", "line 3")]
-#[case::ply_count_lies(b"ply\nformat ascii 1.0\nelement vertex 4000000000\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n".to_vec(), "ply-truncated", "line")]
-#[case::ply_points_only(b"ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n".to_vec(), "no-facets", "")]
-#[case::ply_index_out_of_range(b"ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n3 0 1 2\n".to_vec(), "ply-bad-index", "line 11")]
-#[case::vrml_one(b"#VRML V1.0 ascii\nSeparator {}".to_vec(), "vrml-version", "line 1")]
-#[case::vrml_cut_short(b"#VRML V2.0 utf8\nShape { geometry IndexedFaceSet {\n coordIndex [0 1".to_vec(), "vrml97-bad-line", "line 3")]
-#[case::vrml_use_before_def(b"#VRML V2.0 utf8\nDEF A Group { children USE A }".to_vec(), "vrml97-bad-line", "line 2")]
-#[case::vrml_index_out_of_range(b"#VRML V2.0 utf8\nShape { geometry IndexedFaceSet { coord Coordinate { point [0 0 0] } coordIndex [0 1 2] } }".to_vec(), "vrml97-bad-line", "line 2")]
-#[case::vrml_no_faces(b"#VRML V2.0 utf8\nGroup { }".to_vec(), "no-facets", "")]
-#[case::vrml_deep("#VRML V2.0 utf8\n".chars().chain("Group { children ".repeat(5000).chars()).collect::<String>().into_bytes(), "vrml97-bad-line", "line 2")]
-#[case::threemf_unit(with_unit("furlong"), "3mf-bad-model", "byte")]
-#[case::threemf_cycle(
-    threemf_of(
-        r#"<object id="1"><components><component objectid="1"/></components></object>"#,
-        r#"<item objectid="1"/>"#
-    ),
-    "3mf-nested-too-deep",
-    "3D/3dmodel.model"
-)]
-#[case::threemf_deep(nested(400), "3mf-nested-too-deep", "3D/3dmodel.model")]
-#[case::threemf_doubling(doubling(), "model-too-large", "3D/3dmodel.model")]
-#[case::threemf_missing_object(
-    threemf_of("", r#"<item objectid="7"/>"#),
-    "3mf-no-object",
-    "3D/3dmodel.model"
-)]
-#[case::threemf_vertex_out_of_range(threemf_of(&format!(r#"<object id="1">{}</object>"#, cube("").replace("v3=\"7\"", "v3=\"70\"")), r#"<item objectid="1"/>"#), "3mf-bad-model", "byte")]
-#[case::threemf_entities(
-    threemf_package("<!DOCTYPE x [<!ENTITY a \"ha\"><!ENTITY b \"&a;&a;\">]><model>&b;</model>"),
-    "3mf-document-type",
-    "byte"
-)]
-#[case::threemf_not_xml(threemf_package("<model><resources></model>"), "3mf-bad-xml", "byte")]
-#[case::threemf_cut_short(threemf_package("<model><resources>"), "3mf-truncated", "byte")]
-#[case::threemf_needs_more(
-    threemf_package(
-        "<model requiredextensions=\"s\" xmlns:s=\"http://example.org/secret\"></model>"
-    ),
-    "3mf-bad-model",
-    "byte"
-)]
-#[case::zip_bomb(zip_bomb(), "3mf-bad-xml", "byte")]
-#[case::zip_leads_out(zip_with(&[("../../etc/box.stl", b"solid")]), "zip-path-leads-out", "../../etc/box.stl")]
-#[case::zip_without_model(zip_with(&[("letter.txt", b"dear all")]), "zip-no-model", "")]
-#[case::zip_with_two(zip_with(&[("a.stl", b"solid"), ("b.obj", b"v 0 0 0")]), "zip-many-models", "")]
-#[case::zip_cut_short(zip_with(&[("a.stl", b"solid")])[..40].to_vec(), "zip-damaged", "byte")]
-#[case::picture(b"\x89PNG\r\n\x1a\n and so on".repeat(20), "file-unknown", "start")]
-fn bad_files_are_refused_with_place_and_mend(
-    #[case] bytes: Vec<u8>,
-    #[case] code: &str,
-    #[case] place: &str,
-) {
-    let problem = refusal(&bytes);
-    assert_eq!(problem.code, code, "{problem}");
-    let found = problem.place.clone().unwrap_or_default();
-    assert!(found.contains(place), "{problem:?}");
-    assert!(
-        problem.mend.len() > 10 && problem.message.len() > 10,
-        "{problem:?}"
-    );
-}
-
-#[test]
-fn the_ending_of_a_name_does_not_matter_inside_a_bundle() {
-    let cube = obj(&box_mesh([0.0; 3], [1.0; 3]), "x");
-    // Content counts: an OBJ that calls itself STL.
-    assert_eq!(open(&zip_with(&[("x.stl", &cube)])).origin.format, "OBJ");
-}
-
-#[test]
-fn reading_stops_when_told_to_and_reports_progress() {
-    let solid = varichrom_demo::subdivided_sphere(10.0, 6);
-    for (format, bytes) in in_every_format(&solid) {
-        let steps = std::cell::RefCell::new(Vec::new());
-        let reading = Reading {
-            beside: &|_| None,
-            progress: &|done| {
-                steps.borrow_mut().push(done);
-                true
-            },
-        };
-        OpenMesh::read(&bytes, &reading).unwrap_or_else(|p| panic!("{format}: {p}"));
-        let steps = steps.into_inner();
-        assert!(
-            steps.windows(2).all(|w| w[0] <= w[1] + 1e-9),
-            "{format}: {steps:?}"
-        );
-        let stopped = Reading {
-            beside: &|_| None,
-            progress: &|_| false,
-        };
-        let problem = OpenMesh::read(&bytes, &stopped).err().expect("stopped");
-        assert_eq!(problem.code, "stopped", "{format}");
-    }
-}
-
-fn samples() -> BTreeMap<&'static str, Vec<u8>> {
-    let solid = together(&[
-        box_mesh([0.0; 3], [4.0; 3]),
-        box_mesh([4.0, 4.0, 0.0], [8.0; 3]),
-    ]);
-    let mut all: BTreeMap<_, _> = in_every_format(&solid).into_iter().collect();
-    all.insert("OBJ with colours", TWO_OBJECTS.as_bytes().to_vec());
-    all.insert(
-        "VRML97 with colours",
-        vrml_square("color Color { color [1 0 0, 0 1 0] } colorIndex [1 1 1 -1 0 0 0 -1]"),
-    );
-    all
-}
-
-proptest! {
-    #![proptest_config(ProptestConfig::with_cases(300))]
-
-    /// Any bytes changed, swapped for words of the formats, or cut: refused or opened, never a panic; what opens is whole.
-    #[test]
-    fn mutated_files_never_panic(
-        which in any::<prop::sample::Index>(),
-        changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 0..8),
-        words in prop::collection::vec((any::<prop::sample::Index>(), 0usize..10), 0..3),
-        cut in prop::option::of(any::<prop::sample::Index>()),
-    ) {
-        const WORDS: [&[u8]; 10] = [b"-1", b"4294967295", b"nan", b"1e999", b"[", b"}", b"\"", b"<", b"USE A", b"999999999999"];
-        let samples = samples();
-        let (name, sample) = samples.iter().nth(which.index(samples.len())).expect("one of them");
-        let mut bytes = sample.clone();
-        // A package's XML is mutated before it is packed, or the checksum alone would refuse it.
-        let is_package = *name == "3MF";
-        if is_package {
-            bytes = cube("").into_bytes();
-        }
-        for (at, value) in changes {
-            let at = at.index(bytes.len());
-            bytes[at] = value;
-        }
-        for (at, word) in words {
-            let at = at.index(bytes.len());
-            bytes.splice(at..at, WORDS[word].iter().copied());
-        }
-        if let Some(cut) = cut {
-            bytes.truncate(cut.index(bytes.len()));
-        }
-        if is_package {
-            let text = String::from_utf8_lossy(&bytes).into_owned();
-            bytes = threemf_of(&format!(r#"<object id="1">{text}</object>"#), r#"<item objectid="1"/>"#);
-        }
-        match OpenMesh::from_bytes(&bytes) {
-            Ok(open) => {
-                let vertices = open.mesh.vertices.len();
-                prop_assert!(open.mesh.facets.iter().flatten().all(|v| (*v as usize) < vertices));
-                prop_assert!(open.mesh.vertices.iter().flatten().all(|c| c.is_finite()));
-                if let Some(colours) = &open.origin.colours {
-                    prop_assert_eq!(colours.facets.len(), open.mesh.facets.len());
-                }
-            }
-            Err(problem) => prop_assert!(!problem.mend.is_empty()),
-        }
-    }
-
-    /// The outer package too: ZIP bytes as they come.
-    #[test]
-    fn mutated_packages_never_panic(
-        changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..6),
-        cut in prop::option::of(any::<prop::sample::Index>()),
-    ) {
-        let mut bytes = threemf(&box_mesh([0.0; 3], [4.0; 3]), "it", "inch");
-        for (at, value) in changes {
-            let at = at.index(bytes.len());
-            bytes[at] = value;
-        }
-        if let Some(cut) = cut {
-            bytes.truncate(cut.index(bytes.len()));
-        }
-        let _ = OpenMesh::from_bytes(&bytes);
-    }
 }

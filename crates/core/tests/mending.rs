@@ -7,6 +7,7 @@ use approx::assert_relative_eq;
 use jobs_of::{EXACT, at, job_of};
 use proptest::prelude::*;
 use rstest::rstest;
+use shapes::count;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History};
 use varichrom_core::mesh::{DefectKind, Mending, Mesh, OpenMesh};
@@ -17,13 +18,6 @@ fn mended(mesh: &Mesh, mending: Mending) -> (OpenMesh, varichrom_core::mesh::Men
     let mended = open.mended(&mending).expect("mended");
     assert_eq!(mended.from.len(), mended.open.mesh.facets.len());
     (mended.open, mended.report)
-}
-
-fn count(open: &OpenMesh, kind: DefectKind) -> u32 {
-    open.defects
-        .iter()
-        .find(|d| d.kind == kind)
-        .map_or(0, |d| d.count)
 }
 
 #[test]

@@ -5,7 +5,7 @@ mod shapes;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
-use shapes::{mesh, open, platonic};
+use shapes::{count, mesh, open, platonic};
 use varichrom_core::formats::read_stl;
 use varichrom_core::mesh::{DefectKind, Mesh, OpenMesh};
 use varichrom_demo::{
@@ -14,13 +14,6 @@ use varichrom_demo::{
 
 /// STL rounds coordinates to 32-bit floats: 2⁻²⁴ relative, a few times over in a product of three.
 const FLOAT32: f64 = 1e-6;
-
-fn count(open: &OpenMesh, kind: DefectKind) -> u32 {
-    open.defects
-        .iter()
-        .find(|d| d.kind == kind)
-        .map_or(0, |d| d.count)
-}
 
 #[test]
 fn platonic_solids_have_their_volumes_areas_and_faces() {

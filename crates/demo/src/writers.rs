@@ -3,6 +3,7 @@
 
 use std::fmt::Write;
 use std::io::{Cursor, Write as _};
+use varichrom_core::formats::threemf_names::{CORE, MODEL_RELATION};
 use varichrom_core::mesh::Mesh;
 
 /// OBJ text with one object of that name.
@@ -84,11 +85,12 @@ pub fn vrml(mesh: &Mesh, name: &str) -> Vec<u8> {
 /// A 3MF package around the text of its model part.
 pub fn threemf_package(model: &str) -> Vec<u8> {
     const TYPES: &str = r#"<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>"#;
-    const RELATIONS: &str = r#"<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>"#;
+    const RELATIONS: &str = r#"<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="MODEL"/></Relationships>"#;
     let mut archive = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    let relations = RELATIONS.replace("MODEL", MODEL_RELATION);
     for (name, text) in [
         ("[Content_Types].xml", TYPES),
-        ("_rels/.rels", RELATIONS),
+        ("_rels/.rels", relations.as_str()),
         ("3D/3dmodel.model", model),
     ] {
         // Writing to memory cannot fail.
@@ -102,7 +104,7 @@ pub fn threemf_package(model: &str) -> Vec<u8> {
 pub fn threemf(mesh: &Mesh, name: &str, unit: &str) -> Vec<u8> {
     let mut text = format!(
         "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<model unit=\"{unit}\" xml:lang=\"en\" \
-         xmlns=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\"><resources>\
+         xmlns=\"{CORE}\"><resources>\
          <object id=\"1\" type=\"model\" name=\"{name}\"><mesh><vertices>\n"
     );
     for [x, y, z] in &mesh.vertices {

@@ -98,24 +98,24 @@ export function Model(props: ModelProps) {
   const [first, ...others] = props.shifts ?? [[0, 0]];
   return (
     <>
-    {others.map(([x, y], i) => <mesh key={i} geometry={made.geometry} material={made.material} position={[x, y, lift]} raycast={() => null} />)}
-    <mesh
-      ref={object}
-      raycast={acceleratedRaycast}
-      geometry={made.geometry}
-      material={made.material}
-      position={[first?.[0] ?? 0, first?.[1] ?? 0, lift]}
-      onPointerMove={(e) => {
-        e.stopPropagation();
-        props.onHover?.(e.buttons === 0 ? hitOf(e) : null);
-      }}
-      onPointerOut={() => props.onHover?.(null)}
-      onClick={(e) => {
-        const hit = hitOf(e);
-        e.stopPropagation();
-        if (hit && e.delta <= still) props.onPick?.(hit);
-      }}
-    />
+      {others.map(([x, y], i) => <mesh key={i} geometry={made.geometry} material={made.material} position={[x, y, lift]} raycast={() => null} />)}
+      <mesh
+        ref={object}
+        raycast={acceleratedRaycast}
+        geometry={made.geometry}
+        material={made.material}
+        position={[first?.[0] ?? 0, first?.[1] ?? 0, lift]}
+        onPointerMove={(e) => {
+          e.stopPropagation();
+          props.onHover?.(e.buttons === 0 ? hitOf(e) : null);
+        }}
+        onPointerOut={() => props.onHover?.(null)}
+        onClick={(e) => {
+          const hit = hitOf(e);
+          e.stopPropagation();
+          if (hit && e.delta <= still) props.onPick?.(hit);
+        }}
+      />
     </>
   );
 }

@@ -10,6 +10,7 @@ mod stl_ascii;
 mod stl_read;
 mod stl_write;
 mod text;
+pub mod threemf_names;
 mod threemf_read;
 mod threemf_write;
 mod vrml;

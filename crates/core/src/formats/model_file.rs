@@ -131,6 +131,13 @@ pub(super) const MOST_PIECES: usize = 100_000;
 /// Largest coordinate taken, in mm: ten kilometres.
 pub const LARGEST_MM: f64 = 1.0e7;
 
+/// Adds what could not be taken over, once.
+pub(super) fn leave_out(notes: &mut Vec<String>, what: &str) {
+    if !notes.iter().any(|n| n == what) {
+        notes.push(what.into());
+    }
+}
+
 /// The refusal of a file that would grow past [`MOST_FACETS`] or [`MOST_PIECES`].
 pub(super) fn too_much(what: &str, place: String) -> Problem {
     Problem::new(

@@ -2,7 +2,7 @@
 //! materials. Own reader: refusals name the line (docs/architecture.md, "Formats").
 
 use super::model_file::{
-    Collector, FileColour, MOST_FACETS, MOST_PIECES, ModelFile, Origin, too_much,
+    Collector, FileColour, MOST_FACETS, MOST_PIECES, ModelFile, Origin, leave_out, too_much,
 };
 use super::text::{bad_line, colour_from_shares, is_usable, lossy, number, words};
 use super::{Reading, mtl};
@@ -143,10 +143,7 @@ impl Reader<'_, '_> {
                 Ok(())
             }
             b"curv" | b"surf" | b"curv2" | b"cstype" => {
-                let note = "curves and curved surfaces".to_string();
-                if !self.left_out.contains(&note) {
-                    self.left_out.push(note);
-                }
+                leave_out(&mut self.left_out, "curves and curved surfaces");
                 Ok(())
             }
             _ => Ok(()),
@@ -270,8 +267,10 @@ impl Reader<'_, '_> {
             }
         }
         if self.library.len() > known && self.library.values().any(|m| m.has_picture) {
-            self.left_out
-                .push("pictures on the surface; materials give their plain colour".into());
+            leave_out(
+                &mut self.left_out,
+                "pictures on the surface; materials give their plain colour",
+            );
         }
     }
 

@@ -2,7 +2,7 @@
 //!
 //! Own reader, for several solids in one text file and for speed (docs/architecture.md, docs/performance.md).
 
-use super::Piece;
+use super::{LARGEST_MM, Piece};
 use crate::Problem;
 
 /// Facets as they stand in a file: corners in mm, not yet welded.
@@ -122,13 +122,10 @@ fn sentence(text: &str) -> String {
         .map_or_else(String::new, |c| c.to_uppercase().chain(letters).collect())
 }
 
-/// Largest coordinate taken, in mm: beyond a kilometre a millimetre no longer fits a 32-bit float's digits.
-const LARGEST_MM: f32 = 1.0e7;
-
 pub(super) fn usable(corner: &[f32; 3]) -> bool {
     corner
         .iter()
-        .all(|c| c.is_finite() && c.abs() <= LARGEST_MM)
+        .all(|c| c.is_finite() && f64::from(c.abs()) <= LARGEST_MM)
 }
 
 /// The facets of an STL file, binary or ASCII.

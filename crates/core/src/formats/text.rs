@@ -14,7 +14,7 @@ pub(super) fn bad_line(format: &str, line: usize, what: &str) -> Problem {
     )
 }
 
-/// The lines of a text with their numbers from 1; `\r\n`, `\n` and `\r` all end a line.
+/// The words of a line: what white space parts.
 pub(super) fn words(line: &[u8]) -> impl Iterator<Item = &[u8]> {
     line.split(|b| b.is_ascii_whitespace())
         .filter(|w| !w.is_empty())

@@ -3,7 +3,7 @@
 
 use std::sync::Arc;
 use varichrom_core::layers::Body;
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::{DefectKind, Mesh, OpenMesh};
 
 /// A mesh from corner lists.
 pub(crate) fn mesh(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Mesh {
@@ -16,6 +16,12 @@ pub(crate) fn mesh(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Mesh {
 /// Opens a mesh through binary STL, as a file from the wild would come in.
 pub(crate) fn open(mesh: &Mesh) -> OpenMesh {
     OpenMesh::from_bytes(&varichrom_demo::stl(mesh, "test")).expect("the test's own STL is sound")
+}
+
+/// How many defects of a kind a mesh has.
+pub(crate) fn count(open: &OpenMesh, kind: DefectKind) -> u32 {
+    let found = open.defects.iter().find(|d| d.kind == kind);
+    found.map_or(0, |d| d.count)
 }
 
 /// Every part of a mesh as a body, standing on the bed.

@@ -238,8 +238,8 @@ fn incoming<'a>(files: &'a [Arc<Staged>], job: &Job) -> Result<Vec<Incoming<'a>>
         let model = if is_free(&wanted) {
             wanted
         } else {
-            let numbered = (2..).map(|n| format!("{wanted} {n}"));
-            numbered.into_iter().find(|n| is_free(n)).unwrap_or(wanted)
+            let mut numbered = (2..).map(|n| format!("{wanted} {n}"));
+            numbered.find(|n| is_free(n)).unwrap_or(wanted)
         };
         all.push(Incoming {
             model,

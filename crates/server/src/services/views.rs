@@ -15,6 +15,8 @@ pub(super) fn job_view(
     rack: &[Spool],
 ) -> JobView {
     let job = history.job();
+    let bounds = job.bounds();
+    let size_mm = bounds.size();
     JobView {
         id,
         name: job.name.clone(),
@@ -36,15 +38,11 @@ pub(super) fn job_view(
             })
             .collect(),
         printer: job.printer.clone(),
-        low_mm: job.bounds().min,
-        size_mm: job.bounds().size(),
+        low_mm: bounds.min,
+        size_mm,
         copies: job.copies,
-        copy_shifts: job.copies.shifts(job.bounds().size()),
-        most_copies: Copies::most(
-            job.bounds().size(),
-            job.printer.bed_mm,
-            job.copies.spacing_mm,
-        ),
+        copy_shifts: job.copies.shifts(size_mm),
+        most_copies: Copies::most(size_mm, job.printer.bed_mm, job.copies.spacing_mm),
         lost: job.lost.clone(),
     }
 }

@@ -1,6 +1,7 @@
 import { Slider } from "radix-ui";
 import { useState } from "react";
 import { useBench, type Tool } from "../../state/bench";
+import { TrayButton } from "../../ui/TrayButton";
 
 const tools: { tool: Tool; name: string; key: string; icon: React.ReactNode }[] = [
   { tool: "patch", name: "Patch", key: "P", icon: <path d="M4 14 7 3l9 3 1 7-7 4z" /> },
@@ -15,17 +16,9 @@ export function Tray({ patchCount, partCount }: { patchCount: number | undefined
     <div className="absolute bottom-3.5 left-1/2 flex -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]" role="toolbar" aria-label="Tools">
       <div className="flex gap-1 p-1.5">
         {tools.map((t) => (
-          <button
-            key={t.tool}
-            type="button"
-            aria-pressed={tool === t.tool}
-            title={`${t.name} (${t.key})`}
-            onClick={() => setTool(t.tool)}
-            className={`flex h-14 w-[78px] flex-col items-center justify-center gap-1 rounded-[4px] text-[12px] ${tool === t.tool ? "bg-plum font-semibold text-white" : "hover:bg-paper"}`}
-          >
+          <TrayButton key={t.tool} name={t.name} title={`${t.name} (${t.key})`} isPressed={tool === t.tool} onPress={() => setTool(t.tool)} className="h-14 w-[78px]">
             <svg width="20" height="20" viewBox="0 0 20 20" fill="none" stroke="currentColor" strokeWidth="1.5" strokeLinejoin="round" aria-hidden>{t.icon}</svg>
-            {t.name}
-          </button>
+          </TrayButton>
         ))}
       </div>
       <div className="flex w-60 flex-col justify-center gap-1.5 border-l border-line px-4">

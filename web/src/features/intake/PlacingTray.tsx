@@ -3,6 +3,7 @@ import type { JobView } from "../../api/generated/JobView";
 import type { Placing } from "../../api/generated/Placing";
 import { useChanges } from "../../api/queries";
 import { nameOf, targetOf, useIntake, type PlacingTool, type Selection } from "../../state/intake";
+import { TrayButton } from "../../ui/TrayButton";
 import { CopiesPane } from "./placing/CopiesPane";
 import { MirrorPane } from "./placing/MirrorPane";
 import { MovePane } from "./placing/MovePane";
@@ -45,16 +46,9 @@ export function PlacingTray({ job, selection }: { job: JobView; selection: Selec
       )}
       <div className="flex gap-1 p-1.5">
         {tools.map((t) => (
-          <button
-            key={t.tool}
-            type="button"
-            aria-pressed={tool === t.tool}
-            onClick={() => setTool(t.tool)}
-            className={`flex h-[52px] w-[76px] flex-col items-center justify-center gap-1 rounded-[4px] text-[12px] ${tool === t.tool ? "bg-plum font-semibold text-white" : "hover:bg-paper"}`}
-          >
+          <TrayButton key={t.tool} name={t.name} isPressed={tool === t.tool} onPress={() => setTool(t.tool)} className="h-[52px] w-[76px]">
             <t.icon size={18} strokeWidth={1.6} aria-hidden />
-            {t.name}
-          </button>
+          </TrayButton>
         ))}
       </div>
     </div>

@@ -10,7 +10,7 @@ mod parse;
 mod unfold;
 
 use super::Reading;
-use super::model_file::{ModelFile, Origin, Units};
+use super::model_file::{ModelFile, Origin, Units, leave_out};
 use crate::Problem;
 use package::Package;
 use std::collections::HashMap;
@@ -55,9 +55,7 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
     let mut paths: Vec<&String> = models.keys().collect();
     paths.sort_unstable();
     for note in paths.iter().flat_map(|p| &models[*p].left_out) {
-        if !left_out.contains(note) {
-            left_out.push(note.clone());
-        }
+        leave_out(&mut left_out, note);
     }
     let mut unfolding = Unfolding::new(&models, main.units.mm);
     unfolding.build(&root, reading)?;

@@ -4,6 +4,7 @@ use super::parse::{Model, parse};
 use super::problem;
 use crate::Problem;
 use crate::formats::Reading;
+use crate::formats::threemf_names::MODEL_RELATION;
 use crate::formats::zipped::{self, LARGEST_UNPACKED};
 use quick_xml::events::Event;
 use std::io::{BufRead, BufReader, Cursor, Read};
@@ -12,9 +13,6 @@ use std::io::{BufRead, BufReader, Cursor, Read};
 pub(super) struct Package<'a> {
     archive: zip::ZipArchive<Cursor<&'a [u8]>>,
 }
-
-/// Relationship of the package to its model (Open Packaging Conventions, 3MF core specification, section 2).
-const MODEL_RELATION: &str = "http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel";
 
 impl<'a> Package<'a> {
     pub(super) fn open(bytes: &'a [u8]) -> Result<Package<'a>, Problem> {

@@ -4,8 +4,9 @@ use super::groups::{Blend, Group, Paint, composite, layered, parse_colour};
 use super::problem;
 use crate::Problem;
 use crate::formats::Reading;
-use crate::formats::model_file::{MOST_FACETS, Units, too_much};
+use crate::formats::model_file::{MOST_FACETS, Units, leave_out, too_much};
 use crate::formats::text::is_usable;
+use crate::formats::threemf_names::READ_EXTENSIONS;
 use crate::geometry::Affine;
 use quick_xml::events::{BytesStart, Event};
 use std::collections::HashMap;
@@ -324,9 +325,7 @@ impl Parser<'_> {
     }
 
     fn leave_out(&mut self, what: &str) {
-        if !self.model.left_out.iter().any(|n| n == what) {
-            self.model.left_out.push(what.into());
-        }
+        leave_out(&mut self.model.left_out, what);
     }
 
     fn start_model(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
@@ -346,11 +345,6 @@ impl Parser<'_> {
             mm,
             is_stated: true,
         };
-        // Materials and production; both editions of the production namespace are alike for reading.
-        const KNOWN: [&str; 2] = [
-            "http://schemas.microsoft.com/3dmanufacturing/material/",
-            "http://schemas.microsoft.com/3dmanufacturing/production/",
-        ];
         for prefix in attribute(e, "requiredextensions")
             .unwrap_or_default()
             .split_whitespace()
@@ -362,7 +356,7 @@ impl Parser<'_> {
                 .find(|a| a.key.as_ref() == format!("xmlns:{prefix}"))
                 .map(|a| a.value.into_owned());
             let namespace = declared.unwrap_or_else(|| prefix.to_string());
-            if !KNOWN.iter().any(|k| namespace.starts_with(k)) {
+            if !READ_EXTENSIONS.iter().any(|k| namespace.starts_with(k)) {
                 let what = format!("it needs an extension that is not read: {namespace}");
                 return Err(self.bad(&what));
             }

@@ -5,7 +5,7 @@ use super::faces::{Look, indexed_faces};
 use super::parse::{File, Node};
 use crate::Problem;
 use crate::formats::Reading;
-use crate::formats::model_file::{Collector, FileColour, MOST_PIECES, too_much};
+use crate::formats::model_file::{Collector, FileColour, MOST_PIECES, leave_out, too_much};
 use crate::formats::text::{bad_line, colour_from_shares};
 use crate::geometry::{Affine, normalised};
 use std::collections::HashMap;
@@ -66,9 +66,7 @@ fn transform(node: &Node) -> Affine {
 
 impl Unfolding<'_> {
     fn leave_out(&mut self, what: &str) {
-        if !self.left_out.iter().any(|n| n == what) {
-            self.left_out.push(what.into());
-        }
+        leave_out(&mut self.left_out, what);
     }
 
     fn visit(

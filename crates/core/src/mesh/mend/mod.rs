@@ -191,13 +191,8 @@ impl OpenMesh {
                 "Mend fewer kinds at once.",
             ));
         }
-        let mesh = super::weld::weld_indexed(&work.vertices, &work.facets, &[]);
-        // Corners that the file kept apart stay apart: only unused ones are dropped.
-        let mesh = if self.origin.keeps_pieces_apart {
-            compact(work.vertices, work.facets)
-        } else {
-            mesh
-        };
+        // Equal corners were one before, or are kept apart: only those nobody uses any more are dropped.
+        let mesh = compact(work.vertices, work.facets);
         let origin = carry(&self.origin, &work.from);
         Ok(Mended {
             open: OpenMesh::of(mesh, Arc::new(origin)),
