@@ -10,7 +10,7 @@ use varichrom_core::colour::Colour;
 use varichrom_core::formats::{mesh_bytes, partition_bytes, write_stl, zip_files};
 use varichrom_core::job::{Edit, History, Job, Models};
 use varichrom_core::mesh::{OpenMesh, dot, facet_normal};
-use varichrom_core::regions::Place;
+use varichrom_core::regions::{Place, Within};
 use varichrom_demo::{box_mesh, float_in_ring, pier_light, together};
 
 struct One(Arc<OpenMesh>);
@@ -54,6 +54,8 @@ fn job() -> History {
             region: "red".into(),
             at: at(5.0),
             crease_deg: 20.0,
+            within: Within::Part,
+            turn_deg: None,
         },
         Edit::GivePart {
             region: "blue".into(),

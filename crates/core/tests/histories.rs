@@ -8,6 +8,7 @@ use proptest::prelude::*;
 use std::sync::Arc;
 use varichrom_core::job::{Axis, Edit, History, LengthUnit, Placing, Target};
 use varichrom_core::mesh::Mending;
+use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, stl};
 
 /// What a job comes to, for comparing two of them.
@@ -23,7 +24,7 @@ fn state(h: &History) -> String {
                 &m.file,
                 m.unit,
                 parts,
-                &m.facet_region,
+                &m.labels,
                 &m.open.mesh.vertices,
                 &m.open.mesh.facets,
             )
@@ -106,6 +107,8 @@ fn some_edit(kind: u8, n: u8) -> Edit {
             region: "base".into(),
             at: spot,
             crease_deg: 30.0,
+            within: Within::Part,
+            turn_deg: None,
         },
         _ => Edit::RemoveModel {
             model: if n.is_multiple_of(2) { "box" } else { "boat" }.into(),

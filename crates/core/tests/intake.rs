@@ -11,6 +11,7 @@ use varichrom_core::intake::{RouteKind, size_doubt, split};
 use varichrom_core::job::{Edit, History, LengthUnit};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::Mesh;
+use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, obj, pier_light, signal_tiles, stl, together};
 
 #[test]
@@ -43,12 +44,7 @@ fn material_colours_become_regions_and_the_widest_takes_the_first_region() {
         .and_then(|_| history.undo(&shelf))
         .expect("undone");
     assert_eq!(history.job().live_regions().count(), 1);
-    assert!(
-        history.job().models[0]
-            .facet_region
-            .iter()
-            .all(Option::is_none)
-    );
+    assert!(history.job().models[0].labels.is_plain());
     assert_eq!(history.job().regions[0].name, "Plain");
 }
 
@@ -173,6 +169,8 @@ fn a_new_version_gets_the_old_edits_and_lists_the_lost_ones() {
         region: key.into(),
         at: at("mug", point, [0.0, 0.0, 1.0]),
         crease_deg: 30.0,
+        within: Within::Part,
+        turn_deg: None,
     };
     for edit in [
         add("lid"),
@@ -185,6 +183,8 @@ fn a_new_version_gets_the_old_edits_and_lists_the_lost_ones() {
             region: "lid".into(),
             at: at("cup", [25.0, 5.0, 10.0], [0.0, 0.0, 1.0]),
             crease_deg: 30.0,
+            within: Within::Part,
+            turn_deg: None,
         },
     ] {
         history.apply(edit, &shelf).expect("sound");
@@ -223,10 +223,7 @@ fn a_new_version_gets_the_old_edits_and_lists_the_lost_ones() {
     // It survives a replay from the stored edits, as after a restart, and can be undone.
     let again =
         History::replay(history.edits().to_vec(), history.head(), &shelf).expect("replayed");
-    assert_eq!(
-        again.job().models[0].facet_region,
-        job.models[0].facet_region
-    );
+    assert_eq!(again.job().models[0].labels, job.models[0].labels);
     assert_eq!(again.job().lost, job.lost);
     history.undo(&shelf).expect("undone");
     assert_eq!(history.job().models[0].open.parts.len(), 2);
@@ -255,5 +252,5 @@ fn taking_a_model_out_and_back() {
     assert_eq!(last.err().map(|p| p.code).as_deref(), Some("model-last"));
     history.undo(&shelf).expect("back");
     assert_eq!(parts(&history), ["a", "cube"]);
-    assert_eq!(history.job().models[0].facet_region.len(), 12);
+    assert_eq!(history.job().models[0].labels.len(), 12);
 }

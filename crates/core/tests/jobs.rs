@@ -14,7 +14,7 @@ use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::{Plan, plan};
-use varichrom_core::regions::Place;
+use varichrom_core::regions::{Place, Within};
 use varichrom_demo::{box_mesh, demo_jobs, float_in_ring, rack, together};
 
 /// Models by name, opened beforehand.
@@ -75,6 +75,8 @@ fn give_patch(region: &str, at: Place) -> Edit {
         region: region.into(),
         at,
         crease_deg: 30.0,
+        within: Within::Part,
+        turn_deg: None,
     }
 }
 
@@ -114,10 +116,9 @@ fn a_patch_of_a_box_is_one_face_and_takes_a_free_slot() {
     let h = history(vec![add("lid"), give_patch("lid", top())]);
     let job = h.job();
     let lid = job.region("lid").expect("added");
-    let taken = job.models[0]
-        .facet_region
-        .iter()
-        .filter(|r| **r == Some(lid))
+    let labels = &job.models[0].labels;
+    let taken = (0..12)
+        .filter(|f| labels.whole(*f) == Some(Some(lid)))
         .count();
     assert_eq!(taken, 2);
     assert_eq!(job.regions[lid as usize].slot, Some(2));
@@ -141,7 +142,7 @@ fn a_whole_part_changes_its_own_region_and_drops_its_patches() {
         job.region("lid").expect("added")
     );
     assert_eq!(job.models[0].parts[1].own, 0);
-    assert!(job.models[0].facet_region.iter().all(Option::is_none));
+    assert!(job.models[0].labels.is_plain());
 }
 
 #[rstest]
@@ -149,7 +150,7 @@ fn a_whole_part_changes_its_own_region_and_drops_its_patches() {
 #[case(give_patch("lid", at([f64::NAN, 0.0, 0.0], [0.0, 0.0, 1.0])), "place-not-a-number")]
 #[case(give_patch("lid", at([5.0, 5.0, 10.0], [0.0; 3])), "place-not-a-number")]
 #[case(give_patch("nobody", top()), "region-unknown")]
-#[case(Edit::GivePatch { region: "lid".into(), at: top(), crease_deg: 0.0 }, "crease-out-of-range")]
+#[case(Edit::GivePatch { region: "lid".into(), at: top(), crease_deg: 0.0 , within: Within::Part, turn_deg: None}, "crease-out-of-range")]
 #[case(Edit::SetSoak { region: "lid".into(), soak_mm: -1.0 }, "soak-out-of-range")]
 #[case(Edit::SetSoak { region: "lid".into(), soak_mm: f64::NAN }, "soak-out-of-range")]
 #[case(Edit::AssignSlot { region: "lid".into(), slot: Some(9) }, "slot-unknown")]
@@ -200,6 +201,8 @@ fn any_edit() -> impl Strategy<Value = Edit> {
             region,
             at,
             crease_deg,
+            within: Within::Part,
+            turn_deg: None,
         },
     })
 }
@@ -247,7 +250,7 @@ fn deleting_a_region_gives_its_surface_back_and_undo_returns_it() {
         &models,
     )
     .expect("deleted");
-    assert!(h.job().models[0].facet_region.iter().all(Option::is_none));
+    assert!(h.job().models[0].labels.is_plain());
     assert!(h.undo(&models).expect("undone"));
     assert_eq!(state(h.job()), before);
 }

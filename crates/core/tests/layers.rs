@@ -8,6 +8,7 @@ use rstest::rstest;
 use shapes::bodies;
 use std::f64::consts::PI;
 use std::sync::Arc;
+use varichrom_core::carve::Labels;
 use varichrom_core::layers::{Claims, LayerHeights, LayerShare, Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::{Mesh, OpenMesh};
@@ -23,13 +24,12 @@ fn layers(mesh: &Mesh, soak: f64, chosen: impl Fn(&OpenMesh, u32) -> bool) -> Ve
     let bodies = bodies(&open);
     let count = bodies.len();
     let found = survey(bodies, settings(), soak, &|_| true).expect("not stopped");
-    let labels: Vec<Option<u16>> = (0..open.mesh.facets.len() as u32)
-        .map(|f| chosen(&open, f).then_some(1))
-        .collect();
+    let facets = 0..open.mesh.facets.len() as u32;
+    let labels = Labels::of(facets.map(|f| chosen(&open, f).then_some(1)).collect());
     label(
         &found,
         &Claims {
-            facet_region: vec![&labels; count],
+            labels: vec![&labels; count],
             own: vec![0; count],
             soak_mm: vec![0.8, soak],
         },
@@ -139,10 +139,10 @@ fn where_parts_overlap_the_earlier_one_wins() {
     let mut order = bodies(&open);
     for (first, shares) in [(0u16, [100.0, 50.0]), (1, [50.0, 100.0])] {
         let found = survey(order.clone(), settings(), 0.8, &|_| true).expect("not stopped");
-        let none = vec![None; 24];
+        let none = Labels::plain(24);
         let own = order.iter().map(|b| b.part as u16).collect();
         let claims = Claims {
-            facet_region: vec![&none; 2],
+            labels: vec![&none; 2],
             own,
             soak_mm: vec![0.8, 0.8],
         };
@@ -159,9 +159,9 @@ fn where_parts_overlap_the_earlier_one_wins() {
 fn neighbouring_parts_leave_nothing_out() {
     let open = Arc::new(shapes::open(&float_in_ring()));
     let found = survey(bodies(&open), settings(), 0.8, &|_| true).expect("not stopped");
-    let none = vec![None; open.mesh.facets.len()];
+    let none = Labels::plain(open.mesh.facets.len());
     let claims = Claims {
-        facet_region: vec![&none; 2],
+        labels: vec![&none; 2],
         own: vec![0, 1],
         soak_mm: vec![0.8; 2],
     };
@@ -225,9 +225,9 @@ fn layers_fill_the_height(
 fn parallel_gives_what_one_thread_gives_and_stopping_stops() {
     let open = Arc::new(shapes::open(&pier_light()));
     let run = || survey(bodies(&open), settings(), 0.8, &|_| true).expect("not stopped");
-    let none = vec![Some(0); open.mesh.facets.len()];
+    let none = Labels::of(vec![Some(0); open.mesh.facets.len()]);
     let claims = Claims {
-        facet_region: vec![&none],
+        labels: vec![&none],
         own: vec![0],
         soak_mm: vec![0.8],
     };

@@ -11,6 +11,7 @@ use shapes::count;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History};
 use varichrom_core::mesh::{DefectKind, Mending, Mesh, OpenMesh};
+use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, pier_light, signal_tiles, stl, together};
 
 fn mended(mesh: &Mesh, mending: Mending) -> (OpenMesh, varichrom_core::mesh::MendReport) {
@@ -265,9 +266,11 @@ fn mending_is_an_edit_that_keeps_colours_and_can_be_undone() {
         region: "red".into(),
         at: at("light", spot, normal),
         crease_deg: 30.0,
+        within: Within::Part,
+        turn_deg: None,
     };
     history.apply(give, &shelf).expect("given");
-    let red_facets = |h: &History| h.job().models[0].facet_region.iter().flatten().count();
+    let red_facets = |h: &History| h.job().models[0].labels.covered();
     let (before, facets) = (red_facets(&history), open.mesh.facets.len());
     assert!(before > 0);
     let mend = Edit::Mend {

@@ -5,6 +5,7 @@ mod shapes;
 use rstest::rstest;
 use shapes::bodies;
 use std::sync::Arc;
+use varichrom_core::carve::Labels;
 use varichrom_core::layers::{CellKind, Claims, Settings, draw_layer, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::{Mesh, OpenMesh, closest_point, cross, dot, sub};
@@ -77,11 +78,12 @@ const SOAK_MM: [f64; 4] = [0.8, 0.8, 1.1, 0.5];
 fn every_drawn_cell_belongs_to_whom_the_rule_says(#[case] open: OpenMesh, #[case] pitch: f64) {
     let open = Arc::new(open);
     let labels = patchwork(&open, pitch);
+    let held = Labels::of(labels.clone());
     let all = bodies(&open);
     let (count, lift) = (all.len(), all[0].shift[2]);
     let found = survey(all, Settings::from(&Printer::default()), 1.6, &|_| true).expect("runs");
     let claims = Claims {
-        facet_region: vec![&labels; count],
+        labels: vec![&held; count],
         own: (0..count as u16).collect(),
         soak_mm: SOAK_MM.to_vec(),
     };
@@ -138,11 +140,12 @@ fn every_drawn_cell_belongs_to_whom_the_rule_says(#[case] open: OpenMesh, #[case
 fn the_drawing_and_the_figures_of_a_layer_agree(#[case] mesh: Mesh) {
     let open = Arc::new(shapes::open(&mesh));
     let labels = patchwork(&open, 11.0);
+    let held = Labels::of(labels.clone());
     let all = bodies(&open);
     let count = all.len();
     let found = survey(all, Settings::from(&Printer::default()), 1.6, &|_| true).expect("runs");
     let claims = Claims {
-        facet_region: vec![&labels; count],
+        labels: vec![&held; count],
         own: vec![0; count],
         soak_mm: SOAK_MM.to_vec(),
     };

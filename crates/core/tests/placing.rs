@@ -10,6 +10,7 @@ use varichrom_core::colour::Colour;
 use varichrom_core::job::{Axis, Copies, Edit, History, LengthUnit, Placing, Target};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::plan::plan;
+use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, float_in_ring, rack, signal_tiles, stl, together};
 
 #[rstest]
@@ -286,6 +287,8 @@ fn copies_multiply_plastic_and_not_swaps() {
         region: "red".into(),
         at: at("tiles", spot, [0.0, 0.0, 1.0]),
         crease_deg: 30.0,
+        within: Within::Part,
+        turn_deg: None,
     };
     history.apply(give, &shelf).expect("given");
     let plan_of = |h: &History| {

@@ -1,16 +1,26 @@
 //! The demo: models of the Grindle Quay museum shop, its rack of spools, and a job already planned. All made by
 //! code, all names invented.
 
+mod coaster;
 mod float_ring;
+mod gull;
+mod gull_job;
+mod letters;
 mod pier_light;
+mod plaque;
 mod shop;
 mod solids;
 mod sphere;
 mod tiles;
 mod writers;
 
+pub use coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
 pub use float_ring::float_in_ring;
+pub use gull::gull;
 pub use pier_light::pier_light;
+pub use plaque::{
+    PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, PLAQUE_LETTERS, PLAQUE_LINES, tide_plaque,
+};
 pub use shop::{DemoJob, demo_jobs, rack};
 pub use solids::{box_mesh, extrude, revolve};
 pub use sphere::subdivided_sphere;

@@ -1,11 +1,15 @@
 //! The shop's rack, and its jobs as the demo puts them on the shelf.
 
+use super::coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
+use super::gull::gull;
+use super::gull_job::gull_edits;
 use super::pier_light::{BANDS, GALLERY_MM};
+use super::plaque::{PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, tide_plaque};
 use super::{float_in_ring, pier_light, signal_tiles, stl};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::Edit;
 use varichrom_core::machine::Spool;
-use varichrom_core::regions::Place;
+use varichrom_core::regions::{Place, Within};
 
 /// One job of the demo.
 pub struct DemoJob {
@@ -23,7 +27,7 @@ pub struct DemoJob {
     pub is_planned: bool,
 }
 
-/// Eight invented spools. Densities: PLA 1.24 g/cm³ (NatureWorks Ingeo 4043D data sheet), PETG 1.27 (Eastar 6763
+/// Nine invented spools. Densities: PLA 1.24 g/cm³ (NatureWorks Ingeo 4043D data sheet), PETG 1.27 (Eastar 6763
 /// data sheet); both from memory. Prices are invented.
 pub fn rack() -> Vec<Spool> {
     let spool = |id: &str, name: &str, rgb: [u8; 3], material: &str, price: f64, left: f64| Spool {
@@ -94,6 +98,14 @@ pub fn rack() -> Vec<Spool> {
             24.0,
             164.0,
         ),
+        spool(
+            "slate",
+            "Slate grey PLA",
+            [0x8a, 0x93, 0x9b],
+            "PLA",
+            21.5,
+            380.0,
+        ),
     ]
 }
 
@@ -105,7 +117,7 @@ fn at(model: &str, point: [f64; 3], normal: [f64; 3]) -> Place {
     }
 }
 
-fn load(spools: &[&str]) -> Vec<Edit> {
+pub(super) fn load(spools: &[&str]) -> Vec<Edit> {
     let slots = 1u8..;
     slots
         .zip(spools)
@@ -116,7 +128,7 @@ fn load(spools: &[&str]) -> Vec<Edit> {
         .collect()
 }
 
-fn region(key: &str, name: &str, rgb: [u8; 3], slot: u8) -> Edit {
+pub(super) fn region(key: &str, name: &str, rgb: [u8; 3], slot: u8) -> Edit {
     Edit::AddRegion {
         region: key.into(),
         name: name.into(),
@@ -125,7 +137,22 @@ fn region(key: &str, name: &str, rgb: [u8; 3], slot: u8) -> Edit {
     }
 }
 
-/// The jobs on the demo's shelf; the pier light is coloured, loaded and planned, the others wait.
+/// Names and colours the region that everything starts with.
+pub(super) fn named(name: &str, rgb: [u8; 3]) -> [Edit; 2] {
+    [
+        Edit::RenameRegion {
+            region: "base".into(),
+            name: name.into(),
+        },
+        Edit::RecolourRegion {
+            region: "base".into(),
+            colour: Colour(rgb),
+        },
+    ]
+}
+
+/// The jobs on the demo's shelf; the pier light is coloured, loaded and planned, the
+/// plaque, the coaster and the gull are coloured, the others wait.
 pub fn demo_jobs() -> Vec<DemoJob> {
     vec![
         DemoJob {
@@ -152,21 +179,80 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             edits: load(&["tide", "cork", "chalk", "soot"]),
             is_planned: false,
         },
+        DemoJob {
+            name: "Tide plaque",
+            model: "Plaque",
+            file: "tide-plaque.stl",
+            bytes: stl(&tide_plaque(), "Tide plaque"),
+            edits: plaque_edits("Plaque"),
+            is_planned: false,
+        },
+        DemoJob {
+            name: "Compass-rose coaster",
+            model: "Coaster",
+            file: "compass-coaster.stl",
+            bytes: stl(&compass_coaster(), "Compass-rose coaster"),
+            edits: coaster_edits("Coaster"),
+            is_planned: false,
+        },
+        DemoJob {
+            name: "Gull on a quay stone",
+            model: "Gull",
+            file: "gull.stl",
+            bytes: stl(&gull(), "Gull"),
+            edits: gull_edits("Gull"),
+            is_planned: false,
+        },
     ]
+}
+
+/// The plaque's lettering in one click, and a rule under it by height.
+fn plaque_edits(model: &str) -> Vec<Edit> {
+    let [x, y] = PLAQUE_FIRST_STROKE_MM;
+    let mut edits = load(&["tide", "chalk", "soot", "amber"]);
+    edits.extend(named("Plate", [0x3d, 0x8c, 0x8a]));
+    edits.extend([
+        region("lettering", "Lettering", [0xee, 0xe7, 0xd6], 2),
+        Edit::GiveRelief {
+            region: "lettering".into(),
+            at: at(model, [x, y, PLAQUE_FLOOR_MM], [0.0, 0.0, 1.0]),
+            crease_deg: 30.0,
+            all: true,
+        },
+    ]);
+    edits
+}
+
+/// The coaster's parts: the disc, its ring, and the points by their make.
+fn coaster_edits(model: &str) -> Vec<Edit> {
+    let mut edits = load(&["cork", "ink-blue", "rust-red", "chalk"]);
+    edits.extend(named("Disc", [0xa8, 0x78, 0x4c]));
+    edits.extend([
+        region("long", "Long points", [0xc7, 0x45, 0x2f], 3),
+        region("short", "Short points", [0xee, 0xe7, 0xd6], 4),
+        region("ring", "Ring", [0x21, 0x36, 0x4e], 2),
+    ]);
+    let up = [0.0, 0.0, 1.0];
+    for point in 0..COASTER_POINTS {
+        let angle = std::f64::consts::TAU * point as f64 / COASTER_POINTS as f64;
+        let (s, c) = angle.sin_cos();
+        edits.push(Edit::GivePart {
+            region: if point % 2 == 0 { "long" } else { "short" }.into(),
+            at: at(model, [15.0 * c, 15.0 * s, 4.6], up),
+        });
+    }
+    edits.push(Edit::GivePart {
+        region: "ring".into(),
+        at: at(model, [COASTER_RADIUS_MM - 5.5, 0.0, 4.6], up),
+    });
+    edits
 }
 
 /// Colours the pier light: bands and roof red, gallery blue, lantern amber, each by the patches at 30°.
 fn pier_light_edits(model: &str) -> Vec<Edit> {
     let mut edits = load(&["chalk", "rust-red", "ink-blue", "amber"]);
+    edits.extend(named("Tower, plain", [0xee, 0xe7, 0xd6]));
     edits.extend([
-        Edit::RenameRegion {
-            region: "base".into(),
-            name: "Tower, plain".into(),
-        },
-        Edit::RecolourRegion {
-            region: "base".into(),
-            colour: Colour([0xee, 0xe7, 0xd6]),
-        },
         region("bands", "Day bands", [0xc7, 0x45, 0x2f], 2),
         region("gallery", "Gallery rail", [0x21, 0x36, 0x4e], 3),
         region("lantern", "Lantern glass", [0xd9, 0xa3, 0x41], 4),
@@ -180,6 +266,8 @@ fn pier_light_edits(model: &str) -> Vec<Edit> {
             region: region.into(),
             at: at(model, [r * out[0], r * out[1], z], normal),
             crease_deg: 30.0,
+            within: Within::Part,
+            turn_deg: None,
         });
     };
     let up = [0.0, 0.0, 1.0];

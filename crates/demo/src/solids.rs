@@ -68,24 +68,26 @@ pub fn extrude(
     let border = &outline[0];
     let low = ring(&mut mesh, border, bottom);
     let high = ring(&mut mesh, border, top);
-    wall(&mut mesh, &low, &high);
-    cap(&mut mesh, border, &low, &[], false);
-    let holes: Vec<(&[[f64; 2]], Vec<u32>)> = devices
+    wall_between(&mut mesh, &low, &high);
+    fill(&mut mesh, Plane::Down, (border, &low), &[]);
+    let feet: Vec<(&[[f64; 2]], Vec<u32>)> = devices
         .iter()
         .map(|d| (&d[..], ring(&mut mesh, d, top)))
         .collect();
-    cap(&mut mesh, border, &high, &holes, true);
+    let holes: Vec<(&[[f64; 2]], &[u32])> = feet.iter().map(|(p, ids)| (*p, &ids[..])).collect();
+    fill(&mut mesh, Plane::Up, (border, &high), &holes);
     if let Some(raised) = raised {
-        for (points, foot) in &holes {
+        for (points, foot) in &feet {
             let head = ring(&mut mesh, points, raised);
-            wall(&mut mesh, foot, &head);
-            cap(&mut mesh, points, &head, &[], true);
+            wall_between(&mut mesh, foot, &head);
+            fill(&mut mesh, Plane::Up, (points, &head), &[]);
         }
     }
     mesh
 }
 
-fn wall(mesh: &mut Mesh, low: &[u32], high: &[u32]) {
+/// A wall from one ring of vertices to another above it, facing outward for rings that go counter-clockwise.
+pub(super) fn wall_between(mesh: &mut Mesh, low: &[u32], high: &[u32]) {
     for i in 0..low.len() {
         let next = (i + 1) % low.len();
         mesh.facets.push([low[i], low[next], high[next]]);
@@ -93,13 +95,19 @@ fn wall(mesh: &mut Mesh, low: &[u32], high: &[u32]) {
     }
 }
 
-/// Fills a border with holes; the triangles are counter-clockwise from above when `is_up`.
-fn cap(
+/// Which way a flat face looks.
+#[derive(Clone, Copy, PartialEq)]
+pub(super) enum Plane {
+    Up,
+    Down,
+}
+
+/// Fills a border with holes in it; each is given by its points and their vertices.
+pub(super) fn fill(
     mesh: &mut Mesh,
-    border: &[[f64; 2]],
-    ids: &[u32],
-    holes: &[(&[[f64; 2]], Vec<u32>)],
-    is_up: bool,
+    way: Plane,
+    (border, ids): (&[[f64; 2]], &[u32]),
+    holes: &[(&[[f64; 2]], &[u32])],
 ) {
     let mut points: Vec<[f64; 2]> = border.to_vec();
     let mut all = ids.to_vec();
@@ -107,7 +115,7 @@ fn cap(
     for (hole, hole_ids) in holes {
         starts.push(points.len());
         points.extend_from_slice(hole);
-        all.extend(hole_ids);
+        all.extend_from_slice(hole_ids);
     }
     let mut triangles: Vec<usize> = Vec::new();
     earcut::Earcut::new().earcut(points.iter().copied(), &starts, &mut triangles);
@@ -115,7 +123,7 @@ fn cap(
         let (a, b, c) = (points[t[0]], points[t[1]], points[t[2]]);
         let is_ccw = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]) > 0.0;
         let f = [all[t[0]], all[t[1]], all[t[2]]];
-        mesh.facets.push(if is_ccw == is_up {
+        mesh.facets.push(if is_ccw == (way == Plane::Up) {
             f
         } else {
             [f[0], f[2], f[1]]

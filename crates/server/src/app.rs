@@ -2,7 +2,7 @@
 
 use crate::assets::front_end;
 use crate::guard::{Guard, guard};
-use crate::routes::{card, events, exports, jobs, meshes, plans, rack, staged};
+use crate::routes::{card, colouring, events, exports, jobs, meshes, plans, rack, staged};
 use crate::services::Workshop;
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -72,6 +72,16 @@ pub(crate) struct AppState {
         card::split,
         meshes::mesh,
         meshes::labels,
+        meshes::divisions,
+        colouring::preview,
+        colouring::strays,
+        colouring::steps,
+        colouring::stand,
+        colouring::replay,
+        colouring::palettes,
+        colouring::set_palettes,
+        colouring::desk,
+        colouring::set_desk,
         meshes::patches,
         plans::show,
         plans::stop,
@@ -97,6 +107,7 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
     };
     // Edits are small; the import route reads its own body with the file limit.
     const LARGEST_EDIT: usize = 1024 * 1024;
+    const LARGEST_RECIPE: usize = 16 * 1024 * 1024;
     let compressed = SizeAbove::new(1024).and(NotForContentType::const_new("text/event-stream"));
     Router::new()
         .route("/api/jobs", get(jobs::list).post(jobs::import))
@@ -123,6 +134,28 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         .route(
             "/api/jobs/{id}/models/{model}/patches",
             get(meshes::patches),
+        )
+        .route(
+            "/api/jobs/{id}/models/{model}/divisions",
+            get(meshes::divisions),
+        )
+        .route("/api/jobs/{id}/preview", post(colouring::preview))
+        .route("/api/jobs/{id}/strays", get(colouring::strays))
+        .route("/api/jobs/{id}/steps", get(colouring::steps))
+        .route("/api/jobs/{id}/stand", post(colouring::stand))
+        .route(
+            "/api/jobs/{id}/replay",
+            post(colouring::replay).layer(DefaultBodyLimit::max(LARGEST_RECIPE)),
+        )
+        .route(
+            "/api/jobs/{id}/desk",
+            get(colouring::desk)
+                .put(colouring::set_desk)
+                .layer(DefaultBodyLimit::max(LARGEST_RECIPE)),
+        )
+        .route(
+            "/api/palettes",
+            get(colouring::palettes).put(colouring::set_palettes),
         )
         .route("/api/jobs/{id}/plan", get(plans::show))
         .route("/api/jobs/{id}/plan/stop", post(plans::stop))

@@ -9,6 +9,17 @@ export interface MeshData {
   normals: Int8Array;
 }
 
+/** The triangles that stand in for divided facets, in ascending order of the facets. */
+export interface DivisionData {
+  count: number;
+  facetOf: Uint32Array;
+  /** Nine numbers a triangle. */
+  positions: Float32Array;
+  /** For each corner: shares of the facet's edges from corner 0 to corners 1 and 2. */
+  shares: Float32Array;
+  regions: Uint16Array;
+}
+
 export interface PatchData {
   count: number;
   patchOf: Uint32Array;
@@ -35,6 +46,17 @@ export function readMesh(buffer: ArrayBuffer): MeshData {
   const partOf = new Uint32Array(buffer, at, facets);
   at += 4 * facets;
   return { facets, positions, corners, partOf, normals: new Int8Array(buffer, at, 12 * facets) };
+}
+
+export function readDivisions(buffer: ArrayBuffer): DivisionData {
+  const [count] = header(buffer, "VCD1");
+  return {
+    count,
+    facetOf: new Uint32Array(buffer, 20, count),
+    positions: new Float32Array(buffer, 20 + 4 * count, 9 * count),
+    shares: new Float32Array(buffer, 20 + 40 * count, 6 * count),
+    regions: new Uint16Array(buffer, 20 + 64 * count, count),
+  };
 }
 
 export function readPatches(buffer: ArrayBuffer): PatchData {

@@ -1,19 +1,26 @@
+import { readDivisions } from "./binary";
 import type { AddModels } from "./generated/AddModels";
 import type { Assemble } from "./generated/Assemble";
 import type { DefectKind } from "./generated/DefectKind";
 import type { DefectPlace } from "./generated/DefectPlace";
+import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
 import type { JobView } from "./generated/JobView";
 import type { LayerView } from "./generated/LayerView";
 import type { Mending } from "./generated/Mending";
 import type { MendPreview } from "./generated/MendPreview";
+import type { Palettes } from "./generated/Palettes";
 import type { PlanView } from "./generated/PlanView";
+import type { PreviewView } from "./generated/PreviewView";
 import type { Problem } from "./generated/Problem";
 import type { RackView } from "./generated/RackView";
+import type { Replayed } from "./generated/Replayed";
 import type { ReviseModel } from "./generated/ReviseModel";
 import type { Split } from "./generated/Split";
 import type { StagedView } from "./generated/StagedView";
+import type { StepsView } from "./generated/StepsView";
+import type { StrayView } from "./generated/StrayView";
 
 /** A refusal by the server, with what to do about it. */
 export class Refused extends Error {
@@ -65,8 +72,25 @@ export const api = {
   remove: (id: number) => call(`jobs/${id}`, { method: "DELETE" }),
   mesh: async (id: number, model: number) =>
     (await call(`jobs/${id}/models/${model}/mesh`)).arrayBuffer(),
-  labels: async (id: number, model: number) =>
-    new Uint16Array(await (await call(`jobs/${id}/models/${model}/labels`)).arrayBuffer()),
+  /** Regions of all facets, and the triangles of divided ones, of the same revision. */
+  labels: async (id: number, model: number) => {
+    for (;;) {
+      const [whole, divided] = await Promise.all(["labels", "divisions"].map((of) => call(`jobs/${id}/models/${model}/${of}`)));
+      if (!whole || !divided) throw new Refused(offline);
+      // An edit may have come between the two.
+      if (whole.headers.get("x-revision") !== divided.headers.get("x-revision")) continue;
+      return { facets: new Uint16Array(await whole.arrayBuffer()), divisions: readDivisions(await divided.arrayBuffer()) };
+    }
+  },
+  preview: (id: number, edit: Edit) => json<PreviewView>(`jobs/${id}/preview`, post(JSON.stringify(edit))),
+  strays: (id: number, smaller: number, narrower: number) => json<StrayView[]>(`jobs/${id}/strays?smaller=${smaller}&narrower=${narrower}`),
+  steps: (id: number) => json<StepsView>(`jobs/${id}/steps`),
+  stand: (id: number, at: number) => json<JobView>(`jobs/${id}/stand`, sent({ at })),
+  replay: (id: number, recipe: string) => json<Replayed>(`jobs/${id}/replay`, post(recipe)),
+  palettes: () => json<Palettes>("palettes"),
+  setPalettes: (all: Palettes) => call("palettes", { ...sent(all), method: "PUT" }),
+  desk: (id: number) => json<Desk>(`jobs/${id}/desk`),
+  setDesk: (id: number, desk: Desk) => call(`jobs/${id}/desk`, { ...sent(desk), method: "PUT" }),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
   staged: (id: number) => json<StagedView>(`staged/${id}`),

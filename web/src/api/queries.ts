@@ -5,6 +5,8 @@ import { readMesh, readPatches } from "./binary";
 import { api, Refused } from "./client";
 import type { AddModels } from "./generated/AddModels";
 import { listen } from "./events";
+import type { Desk } from "./generated/Desk";
+import type { Palettes } from "./generated/Palettes";
 import type { DefectKind } from "./generated/DefectKind";
 import type { Edit } from "./generated/Edit";
 import type { JobView } from "./generated/JobView";
@@ -62,6 +64,57 @@ export const usePatches = (id: number, model: number, meshKey: string, crease: n
     structuralSharing: false,
   });
 
+/** What an edit would take; asked for when there is one. */
+export const usePreview = (id: number, revision: number, key: string, edit: Edit | null) =>
+  useQuery({
+    queryKey: ["preview", id, revision, key],
+    queryFn: () => api.preview(id, edit as Edit),
+    enabled: edit !== null,
+    retry: false,
+    gcTime: 10_000,
+    staleTime: Infinity,
+  });
+
+export const useStrays = (id: number, revision: number, smaller: number, isOn: boolean) =>
+  useQuery({
+    queryKey: ["strays", id, revision, smaller],
+    queryFn: () => api.strays(id, smaller, narrowestMm),
+    placeholderData: (old) => old,
+    enabled: isOn,
+    gcTime: 10_000,
+  });
+
+/** Strips narrower than this are strays: less than a line of a usual nozzle. */
+const narrowestMm = 0.3;
+export const strayWidth = narrowestMm;
+
+export const useSteps = (id: number, revision: number) =>
+  useQuery({ queryKey: ["steps", id, revision], queryFn: () => api.steps(id), placeholderData: (old) => old, gcTime: 10_000 });
+
+export const useDesk = (id: number) => useQuery({ queryKey: ["desk", id], queryFn: () => api.desk(id) });
+
+export const usePalettes = () => useQuery({ queryKey: ["palettes"], queryFn: api.palettes });
+
+/** Puts something on a job's desk, or keeps palettes. */
+export function useDeskChanges(id: number) {
+  const queries = useQueryClient();
+  const show = useNotice((s) => s.show);
+  const fail = (e: Error) => {
+    if (e instanceof Refused) show(e.problem);
+  };
+  const desk = useMutation({
+    mutationFn: (desk: Desk) => api.setDesk(id, desk),
+    onSuccess: (_, desk) => queries.setQueryData(["desk", id], desk),
+    onError: fail,
+  });
+  const palettes = useMutation({
+    mutationFn: (all: Palettes) => api.setPalettes(all),
+    onSuccess: (_, all) => queries.setQueryData(["palettes"], all),
+    onError: fail,
+  });
+  return { setDesk: desk.mutate, setPalettes: palettes.mutate };
+}
+
 export const useSplit = (id: number, model: number, meshKey: string, crease: number) =>
   useQuery({
     queryKey: ["split", id, model, meshKey, crease],
@@ -114,8 +167,10 @@ export function useChanges(id: number) {
     onSuccess: settle,
     onError: fail,
   });
+  /** Undoes or redoes until so many steps are applied. */
+  const stand = useMutation({ mutationFn: (at: number) => api.stand(id, at), onSuccess: settle, onError: fail });
   const isBusy = edit.isPending || add.isPending || revise.isPending;
-  return { edit: edit.mutate, undo: undo.mutate, redo: redo.mutate, add: add.mutate, revise: revise.mutate, isBusy };
+  return { edit: edit.mutate, undo: undo.mutate, redo: redo.mutate, stand: stand.mutate, add: add.mutate, revise: revise.mutate, isBusy };
 }
 
 /** Keeps this tab in step with whatever happens to the job elsewhere. */

@@ -1,7 +1,7 @@
-import { Canvas } from "@react-three/fiber";
 import { useMemo, type ReactNode } from "react";
 import { Box3, Vector3 } from "three";
 import { BedOutline } from "./BedOutline";
+import { BenchCanvas } from "./BenchCanvas";
 import { Viewpoint, type Focus } from "./Viewpoint";
 
 /** The neutral grey room around the models, with a disc or the printer's bed to stand on. */
@@ -22,7 +22,7 @@ export function Bench({ low, size, bed, fits, covered, focus, children }: {
   const box = useMemo(() => new Box3(new Vector3(x, y, 0), new Vector3(x + w, y + d, h)), [x, y, w, d, h]);
   const centre = box.getCenter(new Vector3());
   return (
-    <Canvas frameloop="demand" camera={{ fov: 28 }} gl={{ antialias: true }} flat style={{ background: "#d8dadb" }} aria-label="Bench">
+    <BenchCanvas fov={28} background="#d8dadb">
       <Viewpoint box={box} fits={fits} low={covered ?? 0} focus={focus ?? null} />
       {bed ? (
         <BedOutline x={centre.x} y={centre.y} width={bed[0] ?? 200} depth={bed[1] ?? 200} />
@@ -33,6 +33,6 @@ export function Bench({ low, size, bed, fits, covered, focus, children }: {
         </mesh>
       )}
       {children}
-    </Canvas>
+    </BenchCanvas>
   );
 }

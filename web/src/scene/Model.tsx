@@ -1,14 +1,15 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import type { Vector3} from "three";
-import { type Mesh } from "three";
-import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
-import type { MeshData } from "../api/binary";
+import type { Intersection, Mesh, Raycaster, Vector3 } from "three";
+import { acceleratedRaycast } from "three-mesh-bvh";
+import type { DivisionData, MeshData } from "../api/binary";
 import type { Look } from "../state/bench";
+import { applyBrush, type Brush } from "./brush";
 import { linear } from "./colours";
-import { facetTexture, fill } from "./facetTexture";
-import { modelGeometry } from "./modelGeometry";
-import { mostRegions, regionMaterial } from "./regionMaterial";
+import { fill } from "./facetTexture";
+import { divisionLayer, facetLayer, type Layer } from "./layerOf";
+import type { Shifts } from "./modelGeometry";
+import { mostRegions } from "./regionMaterial";
 
 export interface Hit {
   /** Facet number. */
@@ -18,21 +19,34 @@ export interface Hit {
   normal: [number, number, number];
 }
 
+/** What alone is shown, by number; none shows all. */
+export interface Alone {
+  region: number | null;
+  part: number | null;
+}
+
 interface ModelProps {
   mesh: MeshData;
   labels: Uint16Array | undefined;
-  /** Group of each facet: what one click takes. */
+  divisions?: DivisionData | undefined;
+  /** Group of each piece: what one click takes. Triangles of divided facets follow the facets, or go with theirs. */
   groups: Uint32Array | undefined;
   hovered: number | null;
   /** Colour of each region by its number. */
   colours: Map<number, string>;
-  looks: Record<Look, boolean>;
+  looks: Partial<Record<Look, boolean>>;
   cutAt: number;
   lift: number;
   /** Where equal pieces stand, each moved from this one's place; drawn alike. */
   shifts?: [number, number][];
+  /** How far parts are drawn from their places. */
+  apart?: Shifts | null;
+  alone?: Alone;
+  brush?: Brush | null;
   onHover?: (hit: Hit | null) => void;
   onPick?: (hit: Hit) => void;
+  /** A press and drags that begin on the model; return true to keep the view from turning. */
+  onDraw?: (phase: "start" | "move", hit: Hit) => void;
 }
 
 /** As `hovered`: marks the whole model. */
@@ -41,73 +55,94 @@ export const wholeModel = 0xffffffff;
 /** How far the pointer may move between press and release and still mean a click, px. */
 const still = 4;
 
+const together: Alone = { region: null, part: null };
+
 /** One model on the bench. */
 export function Model(props: ModelProps) {
-  const { mesh, labels, groups, hovered, colours, looks, cutAt, lift } = props;
+  const { mesh, labels, divisions, groups, hovered, colours, looks, cutAt, lift, apart = null, alone = together, brush = null } = props;
   const invalidate = useThree((s) => s.invalidate);
   const object = useRef<Mesh>(null);
-  const made = useMemo(() => {
-    const geometry = modelGeometry(mesh);
-    geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
-    const labelTexture = facetTexture(mesh.facets);
-    const groupTexture = facetTexture(mesh.facets);
-    return { geometry, labelTexture, groupTexture, material: regionMaterial(labelTexture, groupTexture) };
-  }, [mesh]);
-  useEffect(
-    () => () => {
-      made.geometry.dispose();
-      made.labelTexture.dispose();
-      made.groupTexture.dispose();
-      made.material.dispose();
-    },
-    [made],
+  const facets = useMemo(() => facetLayer(mesh, apart), [mesh, apart]);
+  const fine = useMemo(
+    () => (divisions && divisions.count > 0 ? divisionLayer(mesh, divisions, apart) : null),
+    [mesh, divisions, apart],
   );
+  useEffect(() => () => facets.dispose(), [facets]);
+  useEffect(() => () => fine?.dispose(), [fine]);
   useEffect(() => {
-    if (labels) fill(made.labelTexture, labels);
+    if (labels && labels.length === mesh.facets) fill(facets.labels, labels);
     invalidate();
-  }, [labels, made, invalidate]);
+  }, [labels, mesh, facets, invalidate]);
   useEffect(() => {
-    if (groups) fill(made.groupTexture, groups);
+    if (groups) fill(facets.groups, groups.length > mesh.facets ? groups.subarray(0, mesh.facets) : groups);
+    if (groups && fine && divisions) {
+      const own = groups.length > mesh.facets ? groups.subarray(mesh.facets) : Uint32Array.from(divisions.facetOf, (f) => groups[f] ?? 0);
+      fill(fine.groups, own);
+    }
     invalidate();
-  }, [groups, made, invalidate]);
+  }, [groups, mesh, divisions, facets, fine, invalidate]);
   useEffect(() => {
-    const u = made.material.uniforms;
-    const palette = u["palette"]?.value as Vector3[];
-    for (const [region, hex] of colours) palette[Math.min(region, mostRegions - 1)]?.set(...linear(hex));
-    const set = (name: string, value: unknown) => {
-      const uniform = u[name];
-      if (uniform) uniform.value = value;
+    for (const layer of fine ? [facets, fine] : [facets]) show(layer, { colours, hovered, looks, cutAt, alone });
+    invalidate();
+  }, [facets, fine, colours, hovered, looks, cutAt, alone, invalidate]);
+  useEffect(() => {
+    for (const layer of fine ? [facets, fine] : [facets]) applyBrush(layer.material, brush);
+    invalidate();
+  }, [facets, fine, brush, invalidate]);
+
+  const limit = looks.cut ? cutAt : Infinity;
+  const raycast = useMemo(() => {
+    // What is not drawn cannot be clicked.
+    const isDrawn = (hit: Intersection) => {
+      const f = hit.faceIndex ?? 0;
+      const label = labels?.[f];
+      return (
+        hit.point.z <= limit &&
+        (alone.part === null || mesh.partOf[f] === alone.part) &&
+        (alone.region === null || label === alone.region || label === 0xffff)
+      );
     };
-    set("hovered", hovered ?? 0);
-    set("isHovering", hovered !== null);
-    set("hasPatterns", looks.patterns);
-    set("hasEdges", looks.edges);
-    set("opacity", looks.xray ? 0.38 : 1);
-    set("cutAt", looks.cut ? cutAt : 1e9);
-    made.material.transparent = looks.xray;
-    made.material.depthWrite = !looks.xray;
-    invalidate();
-  }, [made, colours, hovered, looks, cutAt, invalidate]);
+    return function (this: Mesh, raycaster: Raycaster, hits: Intersection[]) {
+      const all: Intersection[] = [];
+      acceleratedRaycast.call(this, raycaster, all);
+      all.sort((a, b) => a.distance - b.distance);
+      const first = all.find(isDrawn);
+      if (first) hits.push(first);
+    };
+  }, [mesh, labels, alone, limit]);
 
   const hitOf = (e: ThreeEvent<PointerEvent | MouseEvent>): Hit | null => {
     if (e.faceIndex === undefined || e.faceIndex === null || !e.face || !object.current) return null;
     const local = object.current.worldToLocal(e.point.clone());
+    const shift = apart?.[mesh.partOf[e.faceIndex] ?? 0] ?? [0, 0, 0];
     const n = e.face.normal;
-    return { facet: e.faceIndex, point: [local.x, local.y, local.z], normal: [n.x, n.y, n.z] };
+    return { facet: e.faceIndex, point: [local.x - shift[0], local.y - shift[1], local.z - shift[2]], normal: [n.x, n.y, n.z] };
   };
   const [first, ...others] = props.shifts ?? [[0, 0]];
+  const place: [number, number, number] = [first?.[0] ?? 0, first?.[1] ?? 0, lift];
   return (
     <>
-      {others.map(([x, y], i) => <mesh key={i} geometry={made.geometry} material={made.material} position={[x, y, lift]} raycast={() => null} />)}
+      {others.map(([x, y], i) => <mesh key={i} geometry={facets.geometry} material={facets.material} position={[x, y, lift]} raycast={() => null} />)}
+      {fine && <mesh geometry={fine.geometry} material={fine.material} position={place} raycast={() => null} />}
       <mesh
         ref={object}
-        raycast={acceleratedRaycast}
-        geometry={made.geometry}
-        material={made.material}
-        position={[first?.[0] ?? 0, first?.[1] ?? 0, lift]}
+        raycast={raycast}
+        geometry={facets.geometry}
+        material={facets.material}
+        position={place}
+        onPointerDown={(e) => {
+          const hit = hitOf(e);
+          if (e.button === 0 && hit && props.onDraw) {
+            e.stopPropagation();
+            props.onDraw("start", hit);
+          }
+        }}
         onPointerMove={(e) => {
           e.stopPropagation();
-          props.onHover?.(e.buttons === 0 ? hitOf(e) : null);
+          const hit = hitOf(e);
+          if (e.buttons === 0) props.onHover?.(hit);
+          else if (hit && e.buttons === 1 && props.onDraw) props.onDraw("move", hit);
+          else props.onHover?.(null);
         }}
         onPointerOut={() => props.onHover?.(null)}
         onClick={(e) => {
@@ -118,4 +153,26 @@ export function Model(props: ModelProps) {
       />
     </>
   );
+}
+
+function show(layer: Layer, seen: { colours: Map<number, string>; hovered: number | null; looks: Partial<Record<Look, boolean>>; cutAt: number; alone: Alone }) {
+  const { colours, hovered, looks, cutAt, alone } = seen;
+  const u = layer.material.uniforms;
+  const palette = u["palette"]?.value as Vector3[];
+  for (const [region, hex] of colours) palette[Math.min(region, mostRegions - 1)]?.set(...linear(hex));
+  const set = (name: string, value: unknown) => {
+    const uniform = u[name];
+    if (uniform) uniform.value = value;
+  };
+  set("hovered", hovered ?? 0);
+  set("isHovering", hovered !== null);
+  set("hasPatterns", looks.patterns ?? false);
+  set("hasEdges", looks.edges ?? false);
+  set("isGrey", looks.grey ?? false);
+  set("opacity", looks.xray ? 0.38 : 1);
+  set("cutAt", looks.cut ? cutAt : 1e9);
+  set("aloneRegion", alone.region ?? -1);
+  set("alonePart", alone.part ?? -1);
+  layer.material.transparent = looks.xray ?? false;
+  layer.material.depthWrite = !looks.xray;
 }

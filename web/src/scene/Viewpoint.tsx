@@ -4,6 +4,8 @@ import type { Box3 } from "three";
 import { PerspectiveCamera, Sphere, Vector3 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
+import { setStage } from "./stage";
+
 /** A place to look at from near. */
 export interface Focus {
   at: readonly [number, number, number];
@@ -30,7 +32,11 @@ export function Viewpoint({ box, fits, low = 0, focus }: {
     const orbit = new OrbitControls(camera, dom);
     orbit.addEventListener("change", () => invalidate());
     controls.current = orbit;
-    return () => orbit.dispose();
+    if (camera instanceof PerspectiveCamera) setStage({ camera, orbit, dom, redraw: invalidate });
+    return () => {
+      setStage(null);
+      orbit.dispose();
+    };
   }, [camera, dom, invalidate]);
   useEffect(() => {
     if (box.isEmpty() || !(camera instanceof PerspectiveCamera) || !controls.current) return;
@@ -50,7 +56,10 @@ export function Viewpoint({ box, fits, low = 0, focus }: {
     // Below the middle, so that the model stands clear of the tray.
     const target = sphere.center.clone().add(new Vector3(0, 0, -low * 0.55 * sphere.radius));
     camera.up.set(0, 0, 1);
-    camera.position.copy(target).add(new Vector3(0.35, -1, 0.42).normalize().multiplyScalar(distance));
+    // Flat things are looked down on.
+    const size = box.getSize(new Vector3());
+    const flatness = Math.min(1, size.z / (0.4 * Math.max(size.x, size.y, 1e-6)));
+    camera.position.copy(target).add(new Vector3(0.35, -1, 1.5 - 1.08 * flatness).normalize().multiplyScalar(distance));
     camera.near = distance / 100;
     camera.far = distance * 20;
     camera.updateProjectionMatrix();

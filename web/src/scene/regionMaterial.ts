@@ -1,15 +1,24 @@
-import { DoubleSide, GLSL3, ShaderMaterial, Vector3, type DataTexture } from "three";
+import { DoubleSide, GLSL3, ShaderMaterial, Vector2, Vector3, Vector4, type DataTexture } from "three";
 
 const most = 64;
+
+/** Points of a running stroke that the shader draws; longer strokes are thinned to this many. */
+export const mostStrokePoints = 96;
+
+/** As a region: this facet is divided, its triangles are drawn in its place. */
+export const dividedRegion = 0xffff;
 
 const vertexShader = /* glsl */ `
   precision highp usampler2D;
   uniform usampler2D labels;
   uniform usampler2D groups;
+  uniform usampler2D parts;
+  uniform int aloneRegion;
+  uniform int alonePart;
   flat out uint vRegion;
   flat out uint vGroup;
   out vec3 vNormal;
-  out vec3 vView;
+  out vec3 vPlace;
   out vec3 vBary;
   out float vHeight;
   void main() {
@@ -20,10 +29,12 @@ const vertexShader = /* glsl */ `
     int corner = gl_VertexID % 3;
     vBary = vec3(corner == 0, corner == 1, corner == 2);
     vNormal = normalMatrix * normal.xyz;
-    vec4 view = modelViewMatrix * vec4(position, 1.0);
-    vView = view.xyz;
+    vPlace = position;
     vHeight = (modelMatrix * vec4(position, 1.0)).z;
-    gl_Position = projectionMatrix * view;
+    bool isHidden = vRegion == ${dividedRegion}u
+      || (aloneRegion >= 0 && int(vRegion) != aloneRegion)
+      || (alonePart >= 0 && int(texelFetch(parts, at, 0).r) != alonePart);
+    gl_Position = isHidden ? vec4(2.0, 2.0, 2.0, 1.0) : projectionMatrix * modelViewMatrix * vec4(position, 1.0);
   }
 `;
 
@@ -34,12 +45,20 @@ const fragmentShader = /* glsl */ `
   uniform bool isHovering;
   uniform bool hasPatterns;
   uniform bool hasEdges;
+  uniform bool isGrey;
   uniform float opacity;
   uniform float cutAt;
+  uniform vec3 stroke[${mostStrokePoints}];
+  uniform int strokePoints;
+  uniform float strokeRadius;
+  uniform vec4 strokeBall;
+  uniform bool isThrough;
+  uniform vec2 bands[16];
+  uniform int bandCount;
   flat in uint vRegion;
   flat in uint vGroup;
   in vec3 vNormal;
-  in vec3 vView;
+  in vec3 vPlace;
   in vec3 vBary;
   in float vHeight;
   out vec4 colour;
@@ -52,19 +71,40 @@ const fragmentShader = /* glsl */ `
     if (kind == 0u) return length(mod(p, 9.0) - 4.5) < 2.0 ? 1.0 : 0.0;
     return mod(a, 9.0 + float(region / 5u) * 4.0) < 2.0 ? 1.0 : 0.0;
   }
+  // Distance to the running stroke.
+  float strokeDistance() {
+    if (distance(vPlace, strokeBall.xyz) > strokeBall.w + strokeRadius) return 1e9;
+    float d = distance(vPlace, stroke[0]);
+    for (int i = 1; i < ${mostStrokePoints}; i++) {
+      if (i >= strokePoints) break;
+      vec3 a = stroke[i - 1], ab = stroke[i] - a;
+      float t = clamp(dot(vPlace - a, ab) / max(dot(ab, ab), 1e-12), 0.0, 1.0);
+      d = min(d, distance(vPlace, a + t * ab));
+    }
+    return d;
+  }
+  bool isTaken(bool isBack) {
+    if (isHovering && (vGroup == hovered || hovered == 0xffffffffu)) return true;
+    for (int i = 0; i < 16; i++) {
+      if (i >= bandCount) break;
+      if (vHeight > bands[i].x && vHeight < bands[i].y) return true;
+    }
+    return strokePoints > 0 && (isThrough || !isBack) && strokeDistance() < strokeRadius;
+  }
   void main() {
     if (vHeight > cutAt) discard;
     bool isBack = !gl_FrontFacing;
     vec3 n = normalize(isBack ? -vNormal : vNormal);
     vec3 base = palette[min(vRegion, ${most - 1}u)];
+    if (isGrey) base = vec3(dot(base, vec3(0.2126, 0.7152, 0.0722)));
     if (isBack) base *= 0.55;
     // White light from above left of the eye and a grey surround: nothing tints the filament.
     float key = max(dot(n, normalize(vec3(-0.45, 0.65, 0.75))), 0.0);
     float sky = 0.5 + 0.5 * n.y;
     vec3 lit = base * (0.34 + 0.22 * sky + 0.58 * key);
     if (hasPatterns) lit = mix(lit, dot(base, vec3(0.33)) > 0.18 ? vec3(0.0) : vec3(1.0), 0.4 * pattern(vRegion));
-    if (isHovering && (vGroup == hovered || hovered == 0xffffffffu)) {
-      float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 ? 0.30 : 0.10;
+    if (isTaken(isBack)) {
+      float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 ? 0.42 : 0.16;
       lit = mix(lit, vec3(0.145, 0.021, 0.1), stripe);
     }
     if (hasEdges) {
@@ -76,8 +116,9 @@ const fragmentShader = /* glsl */ `
   }
 `;
 
-/** Colours each facet by its region, and marks the facets a click would take. */
-export function regionMaterial(labels: DataTexture, groups: DataTexture): ShaderMaterial {
+/** Colours each facet by its region, and marks what a click would take. */
+export function regionMaterial(labels: DataTexture, groups: DataTexture, parts: DataTexture): ShaderMaterial {
+  const vectors = (n: number) => Array.from({ length: n }, () => new Vector3(0.5, 0.5, 0.5));
   return new ShaderMaterial({
     glslVersion: GLSL3,
     vertexShader,
@@ -86,13 +127,24 @@ export function regionMaterial(labels: DataTexture, groups: DataTexture): Shader
     uniforms: {
       labels: { value: labels },
       groups: { value: groups },
-      palette: { value: Array.from({ length: most }, () => new Vector3(0.5, 0.5, 0.5)) },
+      parts: { value: parts },
+      palette: { value: vectors(most) },
       hovered: { value: 0 },
       isHovering: { value: false },
       hasPatterns: { value: false },
       hasEdges: { value: false },
+      isGrey: { value: false },
       opacity: { value: 1 },
       cutAt: { value: 1e9 },
+      aloneRegion: { value: -1 },
+      alonePart: { value: -1 },
+      stroke: { value: vectors(mostStrokePoints) },
+      strokePoints: { value: 0 },
+      strokeRadius: { value: 1 },
+      strokeBall: { value: new Vector4() },
+      isThrough: { value: false },
+      bands: { value: Array.from({ length: 16 }, () => new Vector2()) },
+      bandCount: { value: 0 },
     },
   });
 }

@@ -24,5 +24,5 @@ pub use read::{Read, Reading, read};
 pub use stl_read::{Soup, StlError, StlKind, read_stl};
 pub use stl_write::write_stl;
 pub use threemf_write::{ColouredObject, write_threemf};
-pub use wire::{mesh_bytes, partition_bytes};
+pub use wire::{division_bytes, mesh_bytes, partition_bytes};
 pub use zipped::{bundle, zip_files};

@@ -1,5 +1,6 @@
 //! Meshes and patches as the browser gets them: little-endian, with a versioned header (docs/wire-format.md).
 
+use crate::carve::{Label, Labels};
 use crate::mesh::{NO_FACET, OpenMesh, corner_normals};
 use crate::regions::Partition;
 
@@ -70,6 +71,50 @@ pub fn partition_bytes(open: &OpenMesh, partition: &Partition) -> Vec<u8> {
         out.extend_from_slice(&b.to_le_bytes());
         for c in from.iter().chain(&to) {
             out.extend_from_slice(&(*c as f32).to_le_bytes());
+        }
+    }
+    out
+}
+
+/// The divided facets of a model.
+///
+/// `VCD1`, then u32: version, triangles T, 0, 0; then u32 facet of each triangle (T), f32 corners (9 T), f32 shares of
+/// the facet's edges from corner 0 to corners 1 and 2 at each corner (6 T), and u16 region of each triangle (T).
+/// Triangles are in ascending order of their facets. `region_of`: region number of a label on a facet.
+pub fn division_bytes(
+    open: &OpenMesh,
+    labels: &Labels,
+    region_of: &dyn Fn(u32, Label) -> u16,
+) -> Vec<u8> {
+    let count: usize = labels.divisions().map(|(_, d)| d.triangles.len()).sum();
+    let mut out = Vec::with_capacity(20 + 66 * count);
+    out.extend_from_slice(b"VCD1");
+    for n in [VERSION, count as u32, 0, 0] {
+        out.extend_from_slice(&n.to_le_bytes());
+    }
+    for (facet, divided) in labels.divisions() {
+        for _ in &divided.triangles {
+            out.extend_from_slice(&facet.to_le_bytes());
+        }
+    }
+    for (facet, divided) in labels.divisions() {
+        let corners = open.mesh.corners(facet);
+        for t in 0..divided.triangles.len() {
+            for c in divided.corners(t, &corners).iter().flatten() {
+                out.extend_from_slice(&(*c as f32).to_le_bytes());
+            }
+        }
+    }
+    for (_, divided) in labels.divisions() {
+        for spot in divided.triangles.iter().flatten() {
+            for share in divided.spots[*spot as usize].shares() {
+                out.extend_from_slice(&(share as f32).to_le_bytes());
+            }
+        }
+    }
+    for (facet, divided) in labels.divisions() {
+        for label in &divided.labels {
+            out.extend_from_slice(&region_of(facet, *label).to_le_bytes());
         }
     }
     out

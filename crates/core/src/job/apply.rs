@@ -1,9 +1,11 @@
 //! Applying one edit, or refusing it and leaving the job as it was.
 
+use super::colouring::settled;
 use super::edit::Edit;
 use super::history::Models;
-use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, Region};
+use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, OWN_REGION, Region};
 use crate::Problem;
+use crate::carve::{Held, Label, Labels, painted};
 use crate::regions::{Place, PlaceError};
 use std::sync::Arc;
 
@@ -11,26 +13,26 @@ use std::sync::Arc;
 pub(super) struct Before {
     /// The job without its labels; meshes of models that were moved are made anew from their bases.
     job: Job,
-    labels: Labels,
+    labels: Kept,
 }
 
-enum Labels {
-    /// For each model: facets whose label changed, with what they had.
-    Changed(Vec<Vec<(u32, Option<u16>)>>),
+enum Kept {
+    /// For each model: facets that changed, with what they had.
+    Changed(Vec<Vec<(u32, Held)>>),
     /// All labels of all models: the facets themselves were changed.
-    Whole(Vec<Vec<Option<u16>>>),
+    Whole(Vec<Labels>),
 }
 
 impl Before {
     /// Whether it keeps meshes that the job no longer has.
     pub(super) fn is_heavy(&self) -> bool {
-        matches!(self.labels, Labels::Whole(_))
+        matches!(self.labels, Kept::Whole(_))
     }
 
     fn changed(job: &Job) -> Before {
         Before {
             job: job.without_labels(),
-            labels: Labels::Changed(vec![Vec::new(); job.models.len()]),
+            labels: Kept::Changed(vec![Vec::new(); job.models.len()]),
         }
     }
 
@@ -38,14 +40,31 @@ impl Before {
     pub(super) fn whole(job: &Job) -> Before {
         Before {
             job: job.without_labels(),
-            labels: Labels::Whole(job.models.iter().map(|m| m.facet_region.clone()).collect()),
+            labels: Kept::Whole(job.models.iter().map(|m| m.labels.clone()).collect()),
         }
     }
 
-    fn note(&mut self, model: usize, facet: u32, region: Option<u16>) {
-        if let Labels::Changed(changed) = &mut self.labels {
-            changed[model].push((facet, region));
+    fn note(&mut self, model: usize, facet: u32, held: Held) {
+        if let Kept::Changed(changed) = &mut self.labels {
+            changed[model].push((facet, held));
         }
+    }
+
+    /// The heights between which labels changed, above the bed in mm; none if nothing else but labels is known to have
+    /// changed.
+    pub(super) fn span(&self, job: &Job) -> (f64, f64) {
+        let foot = job.bounds().min[2];
+        let mut span = (f64::INFINITY, f64::NEG_INFINITY);
+        if let Kept::Changed(changed) = &self.labels {
+            for (model, changed) in job.models.iter().zip(changed) {
+                for (facet, _) in changed {
+                    for [_, _, z] in model.open.mesh.corners(*facet) {
+                        span = (span.0.min(z - foot), span.1.max(z - foot));
+                    }
+                }
+            }
+        }
+        span
     }
 }
 
@@ -80,7 +99,9 @@ impl Job {
     /// Applies an edit; returns what [`Job::take_back`] needs. An edit that is refused changes nothing.
     pub(super) fn apply(&mut self, edit: &Edit, models: &dyn Models) -> Result<Before, Problem> {
         let mut before = match edit {
-            Edit::Mend { .. } | Edit::RemoveModel { .. } => Before::whole(self),
+            Edit::Mend { .. } | Edit::RemoveModel { .. } | Edit::ClearColours {} => {
+                Before::whole(self)
+            }
             _ => Before::changed(self),
         };
         match edit {
@@ -102,12 +123,12 @@ impl Job {
                 spacing_mm,
             } => self.set_copies(*across, *along, *spacing_mm)?,
             Edit::FillBed { spacing_mm } => self.fill_bed(*spacing_mm)?,
-            Edit::ReviseModel { .. } => {
-                // The history does this one: it takes all the edits before it.
+            Edit::ReviseModel { .. } | Edit::ChangeEdit { .. } => {
+                // The history does these: they take all the edits before them.
                 let mend = "Send it to a job, not into the middle of a replay.";
                 return Err(refuse(
                     "revise-alone",
-                    "A model cannot be replaced here",
+                    "What went before cannot be changed here",
                     "",
                     mend,
                 ));
@@ -126,7 +147,7 @@ impl Job {
                 slot,
             } => {
                 let (key, name) = (check_name(region)?, check_name(name)?);
-                if self.regions.iter().any(|r| r.key == key) {
+                if key == OWN_REGION || self.regions.iter().any(|r| r.key == key) {
                     let message = format!("There is already a region with the key {key}");
                     return Err(refuse(
                         "region-exists",
@@ -145,6 +166,7 @@ impl Job {
                     colour: *colour,
                     slot,
                     soak_mm: DEFAULT_SOAK_MM,
+                    is_protected: false,
                     is_deleted: false,
                 });
             }
@@ -176,38 +198,19 @@ impl Job {
                 self.check_slot(*slot)?;
                 self.slots[*slot as usize - 1] = spool.clone();
             }
-            Edit::GivePatch {
-                region,
-                at,
-                crease_deg,
-            } => {
-                if !(1.0..=90.0).contains(crease_deg) {
-                    return Err(refuse(
-                        "crease-out-of-range",
-                        format!("A crease angle of {crease_deg}° cannot be used"),
-                        "crease_deg",
-                        "Choose an angle from 1 to 90 degrees.",
-                    ));
+            Edit::GivePart { region, at } => self.give_part(region, at, &mut before)?,
+            Edit::ClearColours {} => {
+                for model in &mut self.models {
+                    model.labels = Labels::plain(model.labels.len());
+                    for part in &mut model.parts {
+                        part.own = 0;
+                    }
                 }
-                let region = self.number(region)?;
-                let (model, seed) = self.find(at)?;
-                let open = self.models[model].open.clone();
-                let facets = open.creases().flood(&open.topology, seed, *crease_deg);
-                let part = open.part_of[seed as usize];
-                let own = self.models[model].parts[part as usize].own;
-                let new = (region != own).then_some(region);
-                self.relabel(model, facets.into_iter(), new, &mut before);
             }
-            Edit::GivePart { region, at } => {
-                let region = self.number(region)?;
-                let (model, seed) = self.find(at)?;
-                let open = self.models[model].open.clone();
-                let part = open.part_of[seed as usize];
-                self.models[model].parts[part as usize].own = region;
-                let facets =
-                    (0..open.part_of.len() as u32).filter(|f| open.part_of[*f as usize] == part);
-                self.relabel(model, facets, None, &mut before);
-            }
+            Edit::ProtectRegion {
+                region,
+                is_protected,
+            } => self.region_mut(region)?.is_protected = *is_protected,
             Edit::SetPrinter { printer } => {
                 printer.check()?;
                 self.slots.resize(printer.slots as usize, None);
@@ -216,8 +219,83 @@ impl Job {
                 }
                 self.printer = printer.clone();
             }
+            // Every other edit is one of the tools of Colour.
+            _ => {
+                for taken in self.taken(edit)?.unwrap_or_default() {
+                    self.put(taken.model, taken.changes, &mut before);
+                }
+            }
         }
+        self.turn_divisions(&mut before);
         Ok(before)
+    }
+
+    /// Gives facets what they have from now on, and undoes divisions that no longer separate anything.
+    fn put(&mut self, model: usize, changes: Vec<(u32, Held)>, before: &mut Before) {
+        let touched: Vec<u32> = changes.iter().map(|c| c.0).collect();
+        let m = &mut self.models[model];
+        for (facet, held) in changes {
+            before.note(model, facet, m.labels.put(facet, held));
+        }
+        for (facet, held) in settled(&m.open, &m.labels, &touched) {
+            before.note(model, facet, m.labels.put(facet, held));
+        }
+    }
+
+    /// Divisions of parts that were mirrored: their facets have turned.
+    fn turn_divisions(&mut self, before: &mut Before) {
+        for (index, model) in self.models.iter_mut().enumerate() {
+            let Some(old) = before.job.models.get(index) else {
+                continue;
+            };
+            if old.name != model.name || old.parts.len() != model.parts.len() {
+                continue;
+            }
+            let turned: Vec<bool> = old
+                .parts
+                .iter()
+                .zip(&model.parts)
+                .map(|(a, b)| a.map.turns_over() != b.map.turns_over())
+                .collect();
+            if !turned.contains(&true) {
+                continue;
+            }
+            let part_of = model.open.part_of.clone();
+            let facets: Vec<u32> = model
+                .labels
+                .divisions()
+                .map(|(f, _)| f)
+                .filter(|f| turned[part_of[*f as usize] as usize])
+                .collect();
+            for facet in facets {
+                if let Some(divided) = model.labels.division(facet) {
+                    let new = Held::Divided(Arc::new(divided.renumbered([0, 2, 1])));
+                    before.note(index, facet, model.labels.put(facet, new));
+                }
+            }
+        }
+    }
+
+    /// Gives a part whole: the region becomes its own. Surface of protected regions stays.
+    fn give_part(&mut self, region: &str, at: &Place, before: &mut Before) -> Result<(), Problem> {
+        let region = self.taker(region)?.unwrap_or(0);
+        let (model, seed) = self.find(at)?;
+        let open = self.models[model].open.clone();
+        let part = open.part_of[seed as usize];
+        let old = self.models[model].parts[part as usize].own;
+        let is_protected: Vec<bool> = self.regions.iter().map(|r| r.is_protected).collect();
+        let paint = |_: u32, _: [f64; 3], label: Label| {
+            let now = label.unwrap_or(old);
+            (is_protected[now as usize] && now != region).then_some(now)
+        };
+        let labels = &self.models[model].labels;
+        let facets = (0..open.part_of.len() as u32).filter(|f| open.part_of[*f as usize] == part);
+        let changes = facets
+            .filter_map(|f| painted(&open, labels, f, &paint).map(|held| (f, held)))
+            .collect();
+        self.put(model, changes, before);
+        self.models[model].parts[part as usize].own = region;
+        Ok(())
     }
 
     /// Undoes the edit that returned `before`; edits are taken back in reverse order.
@@ -235,23 +313,23 @@ impl Job {
                     } else {
                         model.mesh_placed(&maps)
                     };
-                    model.facet_region = old.facet_region;
+                    model.labels = old.labels;
                 }
                 None => model.open = model.mesh_placed(&maps),
             }
         }
         match before.labels {
-            Labels::Changed(changed) => {
+            Kept::Changed(changed) => {
                 for (model, old) in self.models.iter_mut().zip(changed) {
                     // Backwards, so that a facet that changed twice gets what it had at first.
-                    for (facet, region) in old.into_iter().rev() {
-                        model.facet_region[facet as usize] = region;
+                    for (facet, held) in old.into_iter().rev() {
+                        model.labels.put(facet, held);
                     }
                 }
             }
-            Labels::Whole(labels) => {
+            Kept::Whole(labels) => {
                 for (model, labels) in self.models.iter_mut().zip(labels) {
-                    model.facet_region = labels;
+                    model.labels = labels;
                 }
             }
         }
@@ -267,7 +345,7 @@ impl Job {
             unit: m.unit,
             colours_kept: m.colours_kept,
             parts: m.parts.clone(),
-            facet_region: Vec::new(),
+            labels: Labels::default(),
         });
         Job {
             name: self.name.clone(),
@@ -280,7 +358,7 @@ impl Job {
         }
     }
 
-    fn number(&self, region: &str) -> Result<u16, Problem> {
+    pub(super) fn number(&self, region: &str) -> Result<u16, Problem> {
         self.region(region).ok_or_else(|| {
             refuse(
                 "region-unknown",
@@ -338,19 +416,18 @@ impl Job {
         Ok((model, facet))
     }
 
+    /// Gives whole facets a label, whatever they had.
     pub(super) fn relabel(
         &mut self,
         model: usize,
         facets: impl Iterator<Item = u32>,
-        region: Option<u16>,
+        region: Label,
         before: &mut Before,
     ) {
-        let labels = &mut self.models[model].facet_region;
+        let labels = &mut self.models[model].labels;
         for facet in facets {
-            let label = &mut labels[facet as usize];
-            if *label != region {
-                before.note(model, facet, *label);
-                *label = region;
+            if labels.whole(facet) != Some(region) {
+                before.note(model, facet, labels.put(facet, Held::Whole(region)));
             }
         }
     }
@@ -371,10 +448,12 @@ impl Job {
         let number = self.number(region)?;
         self.regions[number as usize].is_deleted = true;
         for model in 0..self.models.len() {
-            let facets: Vec<u32> = (0..self.models[model].facet_region.len() as u32)
-                .filter(|f| self.models[model].facet_region[*f as usize] == Some(number))
+            let m = &self.models[model];
+            let paint = |_: u32, _: [f64; 3], l: Label| l.filter(|l| *l != number);
+            let changes = (0..m.labels.len() as u32)
+                .filter_map(|f| painted(&m.open, &m.labels, f, &paint).map(|held| (f, held)))
                 .collect();
-            self.relabel(model, facets.into_iter(), None, before);
+            self.put(model, changes, before);
             for part in self.models[model]
                 .parts
                 .iter_mut()

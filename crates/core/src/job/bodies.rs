@@ -37,10 +37,7 @@ impl Job {
         let bodies = self.bodies();
         let model_of = |body: &Body| &self.models[body.model];
         Claims {
-            facet_region: bodies
-                .iter()
-                .map(|b| &model_of(b).facet_region[..])
-                .collect(),
+            labels: bodies.iter().map(|b| &model_of(b).labels).collect(),
             own: bodies
                 .iter()
                 .map(|b| model_of(b).parts[b.part as usize].own)

@@ -1,12 +1,37 @@
 //! The edits: everything that changes a job.
 
 use super::placing::{Placing, Target};
+use super::state::OWN_REGION;
 use super::unit::LengthUnit;
 use crate::colour::Colour;
 use crate::machine::Printer;
 use crate::mesh::Mending;
-use crate::regions::Place;
+use crate::regions::{Place, Reach, Sight, Stroke, Within};
 use serde::{Deserialize, Serialize};
+
+/// What Alike looks for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum AlikeTo {
+    /// Copies of the part, turned or mirrored ones too.
+    Parts,
+    /// Patches of the same make.
+    Patches,
+}
+
+fn is_default<T: Default + PartialEq>(value: &T) -> bool {
+    *value == T::default()
+}
+
+fn one() -> u32 {
+    1
+}
+
+fn is_one(count: &u32) -> bool {
+    *count == 1
+}
 
 /// One change of a job. Surface is named by position, never by facet number, so edits replay on a revised mesh.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -159,7 +184,8 @@ pub enum Edit {
         /// The spool's id, or none.
         spool: Option<String>,
     },
-    /// Gives the patch at a place to a region.
+    /// Gives the patch at a place to a region. In this and all edits that give surface away, the region `own` stands for
+    /// taking it back to each part's own.
     GivePatch {
         /// Which region.
         region: String,
@@ -167,6 +193,149 @@ pub enum Edit {
         at: Place,
         /// Crease angle in degrees, 1 to 90.
         crease_deg: f64,
+        /// How far it may go.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<Within>"))]
+        within: Within,
+        /// Furthest turn from the facet at the place, degrees.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        turn_deg: Option<f64>,
+    },
+    /// Gives a raised or sunken face with its walls to a region.
+    GiveRelief {
+        /// Which region.
+        region: String,
+        /// Anywhere on the face.
+        at: Place,
+        /// Crease angle in degrees, 1 to 90.
+        crease_deg: f64,
+        /// Also every other relief of the part at the same height.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        all: bool,
+    },
+    /// Gives what a stroke passes over to a region.
+    GiveStroke {
+        /// Which region.
+        region: String,
+        /// Only what is seen, or everything inside.
+        reach: Reach,
+        /// The stroke.
+        stroke: Stroke,
+    },
+    /// Gives single facets to a region.
+    GiveFacets {
+        /// Which region.
+        region: String,
+        /// A place on each.
+        at: Vec<Place>,
+        /// Whether a flat face of many facets counts as one.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        flat: bool,
+    },
+    /// Gives everything between two heights to a region.
+    GiveBand {
+        /// Which region.
+        region: String,
+        /// One height above the bed, mm.
+        low_mm: f64,
+        /// The other.
+        high_mm: f64,
+        /// A place on the part it is kept to; left out, all parts.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        at: Option<Place>,
+        /// Whether both heights move to the nearest border between layers.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        snap: bool,
+        /// How many bands, one above the other; 1 if left out.
+        #[serde(default = "one", skip_serializing_if = "is_one")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<u32>"))]
+        count: u32,
+        /// From one band to the next, mm.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<f64>"))]
+        pitch_mm: f64,
+    },
+    /// Gives what lies inside an outline on the screen to a region.
+    GiveLasso {
+        /// Which region.
+        region: String,
+        /// Corners of the outline as seen from the eye: how far to the right and up for each mm forward.
+        outline: Vec<[f64; 2]>,
+        /// From where it was drawn.
+        sight: Sight,
+        /// Whether it goes right through, or takes only what is seen.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        through: bool,
+    },
+    /// Repeats a choice on what is alike.
+    GiveAlike {
+        /// Which region.
+        region: String,
+        /// On the part whose share of the region is repeated on its copies, or on the patch whose likes are given.
+        at: Place,
+        /// What is alike.
+        to: AlikeTo,
+        /// Crease angle of patches in degrees, 1 to 90.
+        crease_deg: f64,
+    },
+    /// Moves a region's edge outward over its neighbours, or inward by a negative distance.
+    GrowRegion {
+        /// Which.
+        region: String,
+        /// How far, mm.
+        by_mm: f64,
+    },
+    /// Smooths a region's edge: notches and teeth narrower than twice the distance go.
+    SmoothRegion {
+        /// Which.
+        region: String,
+        /// Distance, mm.
+        by_mm: f64,
+    },
+    /// Exchanges a region's surface with that of the first region, which has whatever no other was given.
+    InvertRegion {
+        /// Which.
+        region: String,
+    },
+    /// Gives all surface of the first region, which is whatever no other was given, to one.
+    GiveRest {
+        /// Which region.
+        region: String,
+    },
+    /// Takes all surface and all parts back to the first region.
+    ClearColours {},
+    /// Protects a region: no tool takes surface from it.
+    ProtectRegion {
+        /// Which.
+        region: String,
+        /// Whether it is protected from now on.
+        is_protected: bool,
+    },
+    /// Gives the spot at a place to the region it has the longest border with.
+    GiveStray {
+        /// Anywhere on the spot.
+        at: Place,
+    },
+    /// Gives all small spots to the regions they have the longest border with.
+    GiveStrays {
+        /// Those smaller than this, mm².
+        smaller_mm2: f64,
+        /// And those narrower than this, mm.
+        narrower_mm: f64,
+    },
+    /// Puts other numbers into an earlier edit: everything is done again with it.
+    ChangeEdit {
+        /// Which edit of the job, from 1.
+        number: u32,
+        /// What it is from now on; of the same kind.
+        #[cfg_attr(feature = "wire", schema(no_recursion))]
+        to: Box<Edit>,
     },
     /// Gives the whole part at a place to a region, which becomes the part's own.
     GivePart {
@@ -188,7 +357,12 @@ impl Edit {
         match self {
             Edit::RenamePart { at, .. }
             | Edit::GivePatch { at, .. }
+            | Edit::GiveRelief { at, .. }
+            | Edit::GiveAlike { at, .. }
+            | Edit::GiveStray { at }
             | Edit::GivePart { at, .. } => Some(at),
+            Edit::GiveBand { at, .. } => at.as_ref(),
+            Edit::GiveFacets { at, .. } => at.first(),
             Edit::Place { target, placing } => match (target, placing) {
                 (_, Placing::FaceDown { at } | Placing::FaceUp { at }) => Some(at),
                 (Target::Part { at }, _) => Some(at),
@@ -198,8 +372,43 @@ impl Edit {
         }
     }
 
-    /// What it does, in plain words.
-    pub fn in_words(&self) -> String {
+    /// A point of where it was done, mm, if it was done somewhere.
+    pub fn point(&self) -> Option<[f64; 3]> {
+        match self {
+            Edit::GiveStroke { stroke, .. } => stroke.path.first().copied(),
+            other => other.place().map(|p| p.point),
+        }
+    }
+
+    /// Whether it does no more than colour surface.
+    pub fn is_colouring(&self) -> bool {
+        self.region_given().is_some()
+            || matches!(self, Edit::GiveStray { .. } | Edit::GiveStrays { .. })
+    }
+
+    /// Key of the region it gives surface to.
+    fn region_given(&self) -> Option<&str> {
+        match self {
+            Edit::GivePatch { region, .. }
+            | Edit::GiveRelief { region, .. }
+            | Edit::GiveStroke { region, .. }
+            | Edit::GiveFacets { region, .. }
+            | Edit::GiveBand { region, .. }
+            | Edit::GiveLasso { region, .. }
+            | Edit::GiveAlike { region, .. }
+            | Edit::GrowRegion { region, .. }
+            | Edit::SmoothRegion { region, .. }
+            | Edit::InvertRegion { region }
+            | Edit::GiveRest { region } => Some(region),
+            _ => None,
+        }
+    }
+
+    /// What it does, in plain words. `name_of` gives what the maker calls a region of some key.
+    pub fn in_words(&self, name_of: &dyn Fn(&str) -> String) -> String {
+        if let Some(words) = self.colouring_in_words(name_of) {
+            return words;
+        }
         match self {
             Edit::OpenModel { model, .. } => format!("Open {model}"),
             Edit::KeepColours { model, .. } => format!("Keep the colours of {model}"),
@@ -228,14 +437,99 @@ impl Edit {
             Edit::RenamePart { name, .. } => format!("Name a part {name}"),
             Edit::AddRegion { name, .. } => format!("Add region {name}"),
             Edit::RenameRegion { name, .. } => format!("Name a region {name}"),
-            Edit::RecolourRegion { region, colour } => format!("Colour region {region} {colour}"),
-            Edit::DeleteRegion { region } => format!("Delete region {region}"),
-            Edit::SetSoak { region, soak_mm } => format!("Let region {region} soak {soak_mm} mm"),
-            Edit::AssignSlot { region, .. } => format!("Give region {region} a slot"),
+            Edit::RecolourRegion { region, colour } => {
+                format!("Colour {} {colour}", name_of(region))
+            }
+            Edit::DeleteRegion { region } => format!("Delete {}", name_of(region)),
+            Edit::SetSoak { region, soak_mm } => {
+                format!("Let {} soak in {soak_mm} mm", name_of(region))
+            }
+            Edit::AssignSlot { region, slot } => match slot {
+                Some(slot) => format!("Print {} from slot {slot}", name_of(region)),
+                None => format!("Take the slot from {}", name_of(region)),
+            },
             Edit::LoadSlot { slot, .. } => format!("Load slot {slot}"),
-            Edit::GivePatch { region, .. } => format!("Give a patch to region {region}"),
-            Edit::GivePart { region, .. } => format!("Give a part to region {region}"),
+            Edit::GivePart { region, .. } => format!("Whole part to {}", name_of(region)),
             Edit::SetPrinter { printer } => format!("Set the printer {}", printer.name),
+            Edit::ClearColours {} => "Clear all colours".into(),
+            Edit::ProtectRegion {
+                region,
+                is_protected,
+            } => format!(
+                "{} {}",
+                if *is_protected {
+                    "Protect"
+                } else {
+                    "No longer protect"
+                },
+                name_of(region)
+            ),
+            Edit::GiveStray { .. } => "Give a stray to its neighbour".into(),
+            Edit::GiveStrays { smaller_mm2, .. } => {
+                format!("Give all strays under {smaller_mm2} mm² to their neighbours")
+            }
+            Edit::ChangeEdit { number, to } => {
+                format!("Change step {number}: {}", to.in_words(name_of))
+            }
+            // Said above.
+            _ => String::new(),
         }
+    }
+
+    fn colouring_in_words(&self, name_of: &dyn Fn(&str) -> String) -> Option<String> {
+        let region = self.region_given()?;
+        let to = if region == OWN_REGION {
+            "back to the part".to_string()
+        } else {
+            format!("to {}", name_of(region))
+        };
+        Some(match self {
+            Edit::GivePatch { crease_deg, .. } => format!("Patch at {crease_deg}° {to}"),
+            Edit::GiveRelief { all: true, .. } => format!("All reliefs at one height {to}"),
+            Edit::GiveRelief { .. } => format!("Relief {to}"),
+            Edit::GiveStroke { reach, stroke, .. } => format!(
+                "{} of {} mm {to}",
+                match reach {
+                    Reach::Dab => "Dab",
+                    Reach::Dip => "Dip",
+                },
+                stroke.radius_mm
+            ),
+            Edit::GiveFacets { at, .. } if at.len() == 1 => format!("Facet {to}"),
+            Edit::GiveFacets { at, .. } => format!("{} facets {to}", at.len()),
+            Edit::GiveBand {
+                low_mm,
+                high_mm,
+                count,
+                ..
+            } => {
+                let (low, high) = (low_mm.min(*high_mm), low_mm.max(*high_mm));
+                let from = format!("{low:.2} to {high:.2} mm");
+                if *count == 1 {
+                    format!("Band from {from} {to}")
+                } else {
+                    format!("{count} bands, the first from {from}, {to}")
+                }
+            }
+            Edit::GiveLasso { through, .. } => {
+                let how = if *through { " right through" } else { "" };
+                format!("Lasso{how} {to}")
+            }
+            Edit::GiveAlike {
+                to: AlikeTo::Parts, ..
+            } => {
+                format!("{} on all parts alike", name_of(region))
+            }
+            Edit::GiveAlike { .. } => format!("Patches alike {to}"),
+            Edit::GrowRegion { by_mm, .. } if *by_mm < 0.0 => {
+                format!("Shrink {} by {} mm", name_of(region), -by_mm)
+            }
+            Edit::GrowRegion { by_mm, .. } => format!("Grow {} by {by_mm} mm", name_of(region)),
+            Edit::SmoothRegion { by_mm, .. } => {
+                format!("Smooth the edge of {} by {by_mm} mm", name_of(region))
+            }
+            Edit::InvertRegion { .. } => format!("Invert {}", name_of(region)),
+            _ => format!("All the rest {to}"),
+        })
     }
 }

@@ -2,6 +2,7 @@
 
 use super::state::Job;
 use crate::Problem;
+use crate::carve::refined;
 use crate::colour::Colour;
 use crate::formats::{ColouredObject, write_stl, write_threemf, zip_files};
 use crate::plan::Plan;
@@ -16,17 +17,24 @@ impl Job {
         self.check_not_empty()?;
         let palette: Vec<Colour> = self.regions.iter().map(|r| r.colour).collect();
         let shift = self.bed_shift();
+        let mut meshes = Vec::new();
+        let mut facets_of = Vec::new();
         let mut objects = Vec::new();
         for (index, model) in self.models.iter().enumerate() {
+            meshes.push(refined(&model.open, &model.labels));
+            let fine = &meshes[index];
             let mut facets: Vec<Vec<(u32, usize)>> = vec![Vec::new(); model.parts.len()];
-            for facet in 0..model.open.mesh.facets.len() as u32 {
-                let colour = self.region_of_facet(index, facet) as usize;
-                facets[model.open.part_of[facet as usize] as usize].push((facet, colour));
+            for (number, facet) in fine.facet.iter().enumerate() {
+                let colour = self.region_of_label(index, *facet, fine.labels[number]) as usize;
+                facets[model.open.part_of[*facet as usize] as usize].push((number as u32, colour));
             }
+            facets_of.push(facets);
+        }
+        for ((model, fine), facets) in self.models.iter().zip(&meshes).zip(facets_of) {
             for (part, facets) in model.parts.iter().zip(facets) {
                 objects.push(ColouredObject {
                     name: &part.name,
-                    mesh: &model.open.mesh,
+                    mesh: &fine.mesh,
                     facets,
                     shift,
                 });

@@ -2,9 +2,12 @@
 
 use super::apply::Before;
 use super::edit::Edit;
+use super::recipe::{Recipe, RecipeModel};
 use super::state::{Job, LostEdit};
 use crate::Problem;
+use crate::machine::{Printer, Spool};
 use crate::mesh::OpenMesh;
+use serde::Serialize;
 use std::collections::{HashMap, VecDeque};
 use std::sync::Arc;
 
@@ -25,6 +28,17 @@ pub struct History {
     head: usize,
     /// What the latest applied edits overwrote, newest last. Older ones are undone by replaying from the start.
     recent: VecDeque<Before>,
+    touched: Touched,
+}
+
+/// What the last change of a history changed.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub enum Touched {
+    /// Anything.
+    #[default]
+    Everything,
+    /// Only which region surface between two heights above the bed belongs to, mm; nothing if the lower is the higher.
+    Heights((f64, f64)),
 }
 
 /// Undo steps kept ready; the rest costs a replay.
@@ -64,11 +78,14 @@ fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Result<Job, Prob
             _ => {}
         }
     }
+    let changed = changed_edits(edits, last)?;
     let mut job = Job::default();
     let mut lost = Vec::new();
     for (index, edit) in edits.iter().enumerate() {
+        let change = changed.get(&index);
+        let edit = change.copied().unwrap_or(edit);
         let done = match (edit, files.get(&index)) {
-            (Edit::ReviseModel { .. }, _) => continue,
+            (Edit::ReviseModel { .. } | Edit::ChangeEdit { .. }, _) => continue,
             (Edit::OpenModel { model, .. }, Some((file, content))) => {
                 let edit = Edit::OpenModel {
                     model: model.clone(),
@@ -82,16 +99,72 @@ fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Result<Job, Prob
             _ => job.apply(edit, models),
         };
         if let Err(why) = done {
+            // New numbers that cannot be used are refused, not lost.
+            if change.is_some()
+                && matches!(last, Edit::ChangeEdit { number, .. } if *number as usize == index + 1)
+            {
+                return Err(why);
+            }
             lost.push(LostEdit {
                 number: index as u32 + 1,
-                what: edit.in_words(),
-                at: edit.place().map(|p| p.point),
+                what: edit.in_words(&|key| job.name_of(key)),
+                at: edit.point(),
                 why,
             });
         }
     }
     job.lost = lost;
     Ok(job)
+}
+
+/// By index: edits that have been given other numbers since.
+fn changed_edits<'a>(
+    edits: &'a [Edit],
+    last: &'a Edit,
+) -> Result<HashMap<usize, &'a Edit>, Problem> {
+    let mut changed: HashMap<usize, &Edit> = HashMap::new();
+    for edit in edits.iter().chain([last]) {
+        let Edit::ChangeEdit { number, to } = edit else {
+            continue;
+        };
+        let index = (*number as usize).wrapping_sub(1);
+        let refuse = |code: &str, message: String| {
+            let mend = "Choose a step of the list whose numbers can be changed.";
+            Err(Problem::new(code, message, "number", mend))
+        };
+        let Some(old) = edits.get(index) else {
+            return refuse("step-unknown", format!("There is no step {number}"));
+        };
+        let is_whole = matches!(
+            old,
+            Edit::OpenModel { .. } | Edit::ReviseModel { .. } | Edit::ChangeEdit { .. }
+        );
+        if is_whole || std::mem::discriminant(old) != std::mem::discriminant(to.as_ref()) {
+            return refuse(
+                "step-of-another-kind",
+                format!("Step {number} cannot become something of another kind"),
+            );
+        }
+        changed.insert(index, to);
+    }
+    Ok(changed)
+}
+
+/// One line of a history.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Step {
+    /// Number from 1.
+    pub number: u32,
+    /// What it does, in plain words.
+    pub what: String,
+    /// The edit as it is in force: with the numbers it was given since.
+    pub edit: Edit,
+    /// Whether it was given other numbers since.
+    pub is_changed: bool,
+    /// Whether it is applied now; the others can be redone.
+    pub is_applied: bool,
 }
 
 impl History {
@@ -119,13 +192,18 @@ impl History {
 
     fn step(&mut self, edit: &Edit, models: &dyn Models) -> Result<(), Problem> {
         let before = match edit {
-            Edit::ReviseModel { .. } => {
+            Edit::ReviseModel { .. } | Edit::ChangeEdit { .. } => {
                 let revised = revised(&self.edits[..self.head], edit, models)?;
                 let before = Before::whole(&self.job);
                 self.job = revised;
                 before
             }
             _ => self.job.apply(edit, models)?,
+        };
+        self.touched = if edit.is_colouring() {
+            Touched::Heights(before.span(&self.job))
+        } else {
+            Touched::Everything
         };
         self.recent.push_back(before);
         let heavy = |recent: &VecDeque<Before>| recent.iter().filter(|b| b.is_heavy()).count();
@@ -139,6 +217,81 @@ impl History {
     /// The job as it stands.
     pub fn job(&self) -> &Job {
         &self.job
+    }
+
+    /// The job as a recipe: its models by the names of their files, and every edit since, in the words of the command
+    /// line. Spools are those of the rack.
+    pub fn recipe(&self, rack: &[Spool]) -> Recipe {
+        let steps = self.steps();
+        let mut models: Vec<RecipeModel> = Vec::new();
+        let mut edits = Vec::new();
+        for step in steps.into_iter().filter(|s| s.is_applied) {
+            match step.edit {
+                Edit::OpenModel { model, file, .. } if edits.is_empty() => {
+                    models.push(RecipeModel { model, file });
+                }
+                Edit::RenameJob { .. } | Edit::ChangeEdit { .. } => {}
+                // A recipe finds files beside it, by their names.
+                Edit::OpenModel { model, file, .. } => edits.push(Edit::OpenModel {
+                    model,
+                    content: file.clone(),
+                    file,
+                }),
+                Edit::ReviseModel { model, file, .. } => edits.push(Edit::ReviseModel {
+                    model,
+                    content: file.clone(),
+                    file,
+                }),
+                other => edits.push(other),
+            }
+        }
+        Recipe {
+            name: self.job.name.clone(),
+            models,
+            printer: Printer::default(),
+            spools: rack.to_vec(),
+            edits,
+        }
+    }
+
+    /// What the last edit, undo or redo changed.
+    pub fn touched(&self) -> Touched {
+        self.touched
+    }
+
+    /// All edits in plain words, those that can be redone included.
+    pub fn steps(&self) -> Vec<Step> {
+        // Later changes put other numbers into earlier steps; those that were taken back do not.
+        let mut in_force: Vec<(&Edit, bool)> = self.edits.iter().map(|e| (e, false)).collect();
+        for edit in &self.edits[..self.head] {
+            if let Edit::ChangeEdit { number, to } = edit
+                && let Some(step) = in_force.get_mut((*number as usize).wrapping_sub(1))
+            {
+                *step = (to, true);
+            }
+        }
+        // A region is called what it is called now, or what it was when it was added.
+        let name_of = |key: &str| {
+            let added = self.edits.iter().find_map(|e| match e {
+                Edit::AddRegion { region, name, .. } if region == key => Some(name.clone()),
+                _ => None,
+            });
+            match (self.job.region(key), added) {
+                (None, Some(name)) => name,
+                _ => self.job.name_of(key),
+            }
+        };
+        in_force
+            .into_iter()
+            .enumerate()
+            .map(|(index, (edit, is_changed))| Step {
+                number: index as u32 + 1,
+                what: edit.in_words(&name_of),
+                edit: edit.clone(),
+                is_changed,
+                is_applied: index < self.head,
+            })
+            .collect()
     }
 
     /// All edits, those that can be redone included.
@@ -172,6 +325,11 @@ impl History {
         }
         match self.recent.pop_back() {
             Some(before) => {
+                self.touched = if self.edits[self.head - 1].is_colouring() {
+                    Touched::Heights(before.span(&self.job))
+                } else {
+                    Touched::Everything
+                };
                 self.job.take_back(before);
                 self.head -= 1;
             }

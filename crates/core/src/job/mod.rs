@@ -5,6 +5,8 @@
 
 mod apply;
 mod bodies;
+mod colouring;
+mod edges_of_regions;
 mod edit;
 mod exports;
 mod file_colours;
@@ -15,10 +17,13 @@ mod recipe;
 mod state;
 mod unit;
 
-pub use edit::Edit;
+pub use colouring::Preview;
+pub use edit::{AlikeTo, Edit};
 pub use exports::{plan_csv, plan_json};
-pub use history::{History, Models};
+pub use history::{History, Models, Step, Touched};
 pub use placing::{Axis, Placing, Target};
 pub use recipe::{Recipe, RecipeModel};
-pub use state::{BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, Region};
+pub use state::{
+    BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, Region,
+};
 pub use unit::LengthUnit;

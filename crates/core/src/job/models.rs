@@ -8,8 +8,9 @@ use super::state::{
 };
 use super::unit::LengthUnit;
 use crate::Problem;
+use crate::carve::{Held, Labels};
 use crate::geometry::{Affine, Bounds};
-use crate::mesh::{Mending, OpenMesh};
+use crate::mesh::{Mended, Mending, NO_FACET, OpenMesh};
 use std::sync::Arc;
 
 /// Names of parts: what the file calls them, else the model's name; numbered where several would be called alike.
@@ -79,7 +80,7 @@ impl Job {
             content: content.to_string(),
             unit: LengthUnit::of_mm(open.origin.units.mm),
             colours_kept: None,
-            facet_region: vec![None; open.mesh.facets.len()],
+            labels: Labels::plain(open.mesh.facets.len()),
             base: open.clone(),
             open,
             parts,
@@ -209,11 +210,7 @@ impl Job {
                 "Choose other kinds, or a larger size.",
             ));
         }
-        let facet_region: Vec<Option<u16>> = mended
-            .from
-            .iter()
-            .map(|before| model.facet_region[*before as usize])
-            .collect();
+        let labels = carried_over(model, &mended);
         let names = part_names(&model.name, &mended.open);
         // A part is the one that its first facet belonged to.
         let mut parts: Vec<JobPart> = Vec::new();
@@ -234,7 +231,7 @@ impl Job {
         model.base = Arc::new(mended.open);
         model.parts = parts;
         model.open = model.mesh_placed(&model.maps());
-        model.facet_region = facet_region;
+        model.labels = labels;
         Ok(())
     }
 
@@ -326,6 +323,7 @@ impl Job {
                     colour: found.colour,
                     slot: self.first_free_slot(),
                     soak_mm: DEFAULT_SOAK_MM,
+                    is_protected: false,
                     is_deleted: false,
                 });
                 self.regions.len() as u16 - 1
@@ -357,13 +355,66 @@ impl Job {
         let others = self.models.iter().enumerate().filter(|(m, _)| *m != number);
         others
             .flat_map(|(_, m)| {
-                m.parts
-                    .iter()
-                    .map(|p| p.own)
-                    .chain(m.facet_region.iter().flatten().copied())
+                let mut regions: Vec<u16> = m.parts.iter().map(|p| p.own).collect();
+                m.labels.each(|_, _, label| regions.extend(label));
+                regions
             })
             .all(|region| region != 0)
     }
+}
+
+/// Labels of a mended mesh. A facet that the mending left as it was, among others like it, keeps its division; any other
+/// takes the label that covered most of the facet it comes from.
+fn carried_over(model: &JobModel, mended: &Mended) -> Labels {
+    let before = &model.labels;
+    let main = |facet: u32| match before.division(facet) {
+        Some(divided) => divided.main_label(),
+        None => before.whole(facet).flatten(),
+    };
+    let mut labels = Labels::of(mended.from.iter().map(|f| main(*f)).collect());
+    if before.divisions().next().is_none() {
+        return labels;
+    }
+    let new = &mended.open;
+    let is_same = |f: u32| new.mesh.corners(f) == model.base.mesh.corners(mended.from[f as usize]);
+    let count = mended.from.len() as u32;
+    let mirrored: Vec<bool> = model.parts.iter().map(|p| p.map.turns_over()).collect();
+    for facet in (0..count).filter(|f| is_same(*f)) {
+        let from = mended.from[facet as usize];
+        let Some(divided) = before.division(from) else {
+            continue;
+        };
+        // Corner numbers order the shares of edges: where they have changed, the division cannot be carried over.
+        let order = |ids: [u32; 3]| [ids[0] < ids[1], ids[1] < ids[2], ids[2] < ids[0]];
+        let is_mirrored = mirrored[model.base.part_of[from as usize] as usize];
+        let keeps = new.topology.across[facet as usize]
+            .into_iter()
+            .all(|f| f != NO_FACET && is_same(f));
+        if keeps
+            && !is_mirrored
+            && order(new.mesh.facets[facet as usize])
+                == order(model.base.mesh.facets[from as usize])
+        {
+            labels.put(facet, Held::Divided(divided.clone()));
+        }
+    }
+    // Points on an edge that the facet across no longer has would leave a crack.
+    let mut unsure: Vec<u32> = labels.divisions().map(|(f, _)| f).collect();
+    while let Some(facet) = unsure.pop() {
+        let Some(divided) = labels.division(facet) else {
+            continue;
+        };
+        let across = new.topology.across[facet as usize];
+        let is_cracked = divided
+            .sides_with_points()
+            .into_iter()
+            .any(|side| across[side] == NO_FACET || labels.division(across[side]).is_none());
+        if is_cracked {
+            labels.put(facet, Held::Whole(main(mended.from[facet as usize])));
+            unsure.extend(across.into_iter().filter(|f| *f != NO_FACET));
+        }
+    }
+    labels
 }
 
 fn check_spacing(spacing_mm: f64) -> Result<(), Problem> {

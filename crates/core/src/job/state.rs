@@ -2,6 +2,7 @@
 
 use super::unit::LengthUnit;
 use crate::Problem;
+use crate::carve::Labels;
 use crate::colour::Colour;
 use crate::geometry::{Affine, Bounds};
 use crate::machine::Printer;
@@ -11,6 +12,9 @@ use std::sync::Arc;
 
 /// Key of the region every part starts with.
 pub const BASE_REGION: &str = "base";
+
+/// Stands for no region at all: surface given to it goes back to each part's own region.
+pub const OWN_REGION: &str = "own";
 
 /// Soak depth of a new region in mm: two walls of 0.4 mm (common practice, no source).
 pub const DEFAULT_SOAK_MM: f64 = 0.8;
@@ -28,6 +32,8 @@ pub struct Region {
     pub slot: Option<u8>,
     /// How far the colour goes in, mm.
     pub soak_mm: f64,
+    /// Whether no tool takes surface from it.
+    pub is_protected: bool,
     /// Deleted regions keep their number, so that labels need no renumbering.
     pub is_deleted: bool,
 }
@@ -62,8 +68,8 @@ pub struct JobModel {
     pub colours_kept: Option<u8>,
     /// Its parts, in mesh order.
     pub parts: Vec<JobPart>,
-    /// For each facet the number of the region that covers it; `None` is the part's own.
-    pub facet_region: Vec<Option<u16>>,
+    /// The region that covers each facet, or several on one; no label is the part's own.
+    pub labels: Labels,
 }
 
 impl JobModel {
@@ -175,6 +181,7 @@ impl Default for Job {
                 colour: Colour([0xd8, 0xd6, 0xcf]),
                 slot: Some(1),
                 soak_mm: DEFAULT_SOAK_MM,
+                is_protected: false,
                 is_deleted: false,
             }],
             slots: vec![None; printer.slots as usize],
@@ -221,10 +228,34 @@ impl Job {
             .map(|(i, r)| (i as u16, r))
     }
 
-    /// Region number of a facet, its part's own where nothing covers it.
+    /// What the maker calls a region; its key if there is none.
+    pub fn name_of(&self, region: &str) -> String {
+        let number = self.region(region);
+        number.map_or(region.to_string(), |n| {
+            self.regions[n as usize].name.clone()
+        })
+    }
+
+    /// Area of each region's surface on all models, in mm², by region number. Linear.
+    pub fn region_areas(&self) -> Vec<f64> {
+        let mut areas = vec![0f64; self.regions.len()];
+        for (index, model) in self.models.iter().enumerate() {
+            let of_facet = model.open.facet_areas();
+            model.labels.each(|facet, share, label| {
+                let region = self.region_of_label(index, facet, label) as usize;
+                areas[region] += share * of_facet[facet as usize];
+            });
+        }
+        areas
+    }
+
+    /// The region that covers most of a facet.
     pub fn region_of_facet(&self, model: usize, facet: u32) -> u16 {
-        let m = &self.models[model];
-        m.facet_region[facet as usize]
-            .unwrap_or_else(|| m.parts[m.open.part_of[facet as usize] as usize].own)
+        let labels = &self.models[model].labels;
+        let label = match labels.division(facet) {
+            Some(divided) => divided.main_label(),
+            None => labels.whole(facet).flatten(),
+        };
+        self.region_of_label(model, facet, label)
     }
 }

@@ -1,7 +1,7 @@
 //! One layer as a picture: outlines, and the region and kind of every cell.
 
 use super::grid::PrintGrid;
-use super::label::{Claims, soaked};
+use super::label::{Claims, label_near, soaked};
 use super::section::Segment;
 use super::survey::{Scratch, Survey};
 use crate::mesh::Bounds;
@@ -87,14 +87,19 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
     let mut cells = vec![(0u16, CellKind::Empty); grid.cells[0] * grid.cells[1]];
     let mut scratch = Scratch::default();
     for body in 0..survey.bodies.len() {
-        let (own, of_facet) = (claims.own[body], claims.facet_region[body]);
+        let (own, labels) = (claims.own[body], claims.labels[body]);
+        let z = survey.heights.middle(index);
         survey.each_cell(body, index, &grid, &mut scratch, |seen| {
             let cell = &mut cells[seen.at[1] * grid.cells[0] + seen.at[0]];
             if cell.1 != CellKind::Empty {
                 return;
             }
             let region = seen.nearest.map_or(own, |(facet, distance, spread)| {
-                let region = of_facet[facet as usize].unwrap_or(own);
+                let label = labels.whole(facet).unwrap_or_else(|| {
+                    let [x, y] = grid.centre(seen.at[0], seen.at[1]);
+                    label_near(survey, labels, body, facet, [x, y, z])
+                });
+                let region = label.unwrap_or(own);
                 let inside = soaked(claims.soak_mm[region as usize], distance, spread) >= 0.5;
                 if inside { region } else { own }
             });

@@ -29,6 +29,26 @@ impl LayerHeights {
         LayerHeights { spans }
     }
 
+    /// A band moved onto the nearest borders of layers, one layer high at least.
+    pub fn snapped(&self, low: f64, high: f64) -> (f64, f64) {
+        let Some(last) = self.spans.last() else {
+            return (low, high);
+        };
+        let borders: Vec<f64> = self.spans.iter().map(|s| s.0).chain([last.1]).collect();
+        let nearest = |z: f64| {
+            let above = borders.partition_point(|b| *b < z).min(borders.len() - 1);
+            let below = above.saturating_sub(1);
+            if (borders[above] - z).abs() <= (z - borders[below]).abs() {
+                above
+            } else {
+                below
+            }
+        };
+        let low = nearest(low).min(borders.len() - 2);
+        let high = nearest(high).max(low + 1);
+        (borders[low], borders[high])
+    }
+
     /// Height at which a layer is cut: its middle.
     pub fn middle(&self, layer: usize) -> f64 {
         let (low, high) = self.spans[layer];

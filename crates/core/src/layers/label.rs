@@ -1,12 +1,14 @@
 //! From nearest facets to regions: the second half of the ownership rule, run after every edit.
 
-use super::survey::Survey;
+use super::survey::{Cell, Survey};
+use crate::carve::{Label, Labels, shares_at};
+use crate::mesh::closest_point;
 use rayon::prelude::*;
 
 /// Which region claims what. Regions are numbered from 0 here.
 pub struct Claims<'a> {
-    /// For each body, the region of each facet of its mesh; `None` means the body's own.
-    pub facet_region: Vec<&'a [Option<u16>]>,
+    /// For each body, the labels of its mesh; no label means the body's own.
+    pub labels: Vec<&'a Labels>,
     /// For each body, its own region.
     pub own: Vec<u16>,
     /// Soak depth of each region in mm.
@@ -38,48 +40,106 @@ pub struct LayerShare {
 /// A cell goes to its nearest facet's region as far as that region soaks, and to the body's own region beyond; a cell
 /// on the end of the soak is shared. Soak depths beyond the survey's reach are cut off there.
 pub fn label(survey: &Survey, claims: &Claims<'_>) -> Vec<LayerShare> {
-    let count = claims.soak_mm.len();
-    survey
-        .layers
-        .par_iter()
-        .zip(&survey.heights.spans)
-        .map(|(bodies, (z0, z1))| {
-            let mut regions = vec![RegionShare::default(); count];
-            for body in bodies {
-                let own = claims.own[body.body as usize];
-                let of_facet = claims.facet_region[body.body as usize];
-                let mut rest = RegionShare {
-                    area_mm2: body.core_mm2,
-                    solid_mm2: body.core_solid_mm2,
-                };
-                for cell in &body.cells {
-                    let (area, solid) = (f64::from(cell.area_mm2), f64::from(cell.solid_mm2));
-                    let region = of_facet[cell.facet as usize].unwrap_or(own);
-                    let share = if region == own {
-                        1.0
-                    } else {
-                        soaked(
-                            claims.soak_mm[region as usize],
-                            f64::from(cell.distance_mm),
-                            f64::from(cell.spread_mm),
-                        )
-                    };
-                    let r = &mut regions[region as usize];
-                    r.area_mm2 += share * area;
-                    r.solid_mm2 += share * solid;
-                    rest.area_mm2 += (1.0 - share) * area;
-                    rest.solid_mm2 += (1.0 - share) * solid;
-                }
-                regions[own as usize].area_mm2 += rest.area_mm2;
-                regions[own as usize].solid_mm2 += rest.solid_mm2;
-            }
-            LayerShare {
-                z0_mm: *z0,
-                z1_mm: *z1,
-                regions,
-            }
-        })
+    (0..survey.layers.len())
+        .into_par_iter()
+        .map(|layer| label_layer(survey, claims, layer))
         .collect()
+}
+
+/// Divides anew only the layers whose cells may have their nearest facet between two heights of the print, in mm.
+pub fn label_between(
+    survey: &Survey,
+    claims: &Claims<'_>,
+    (low, high): (f64, f64),
+    shares: &mut [LayerShare],
+) {
+    let reach = survey.reach_mm + survey.grid.step_mm;
+    shares
+        .par_iter_mut()
+        .enumerate()
+        .for_each(|(layer, share)| {
+            let z = survey.heights.middle(layer);
+            if z >= low - reach && z <= high + reach {
+                *share = label_layer(survey, claims, layer);
+            }
+        });
+}
+
+fn label_layer(survey: &Survey, claims: &Claims<'_>, layer: usize) -> LayerShare {
+    let (z0_mm, z1_mm) = survey.heights.spans[layer];
+    let mut regions = vec![RegionShare::default(); claims.soak_mm.len()];
+    for body in &survey.layers[layer] {
+        let own = claims.own[body.body as usize];
+        let labels = claims.labels[body.body as usize];
+        let mut rest = RegionShare {
+            area_mm2: body.core_mm2,
+            solid_mm2: body.core_solid_mm2,
+        };
+        for cell in &body.cells {
+            let (area, solid) = (f64::from(cell.area_mm2), f64::from(cell.solid_mm2));
+            let label = match labels.whole(cell.facet) {
+                Some(label) => label,
+                None => label_on_divided(survey, labels, body.body as usize, layer, cell),
+            };
+            let region = label.unwrap_or(own);
+            let share = if region == own {
+                1.0
+            } else {
+                soaked(
+                    claims.soak_mm[region as usize],
+                    f64::from(cell.distance_mm),
+                    f64::from(cell.spread_mm),
+                )
+            };
+            let r = &mut regions[region as usize];
+            r.area_mm2 += share * area;
+            r.solid_mm2 += share * solid;
+            rest.area_mm2 += (1.0 - share) * area;
+            rest.solid_mm2 += (1.0 - share) * solid;
+        }
+        regions[own as usize].area_mm2 += rest.area_mm2;
+        regions[own as usize].solid_mm2 += rest.solid_mm2;
+    }
+    LayerShare {
+        z0_mm,
+        z1_mm,
+        regions,
+    }
+}
+
+/// The label at the place nearest to a cell's middle, on a facet with several.
+fn label_on_divided(
+    survey: &Survey,
+    labels: &Labels,
+    body: usize,
+    layer: usize,
+    cell: &Cell,
+) -> Label {
+    let across = survey.grid.cells[0];
+    let [x, y] = survey
+        .grid
+        .centre(cell.at as usize % across, cell.at as usize / across);
+    label_near(
+        survey,
+        labels,
+        body,
+        cell.facet,
+        [x, y, survey.heights.middle(layer)],
+    )
+}
+
+/// The label at the place on a facet nearest to a point in the print's frame.
+pub(super) fn label_near(
+    survey: &Survey,
+    labels: &Labels,
+    body: usize,
+    facet: u32,
+    p: [f64; 3],
+) -> Label {
+    let b = &survey.bodies[body];
+    let p = [0, 1, 2].map(|i| p[i] - b.shift[i]);
+    let corners = b.open.mesh.corners(facet);
+    labels.at(facet, shares_at(closest_point(p, &corners), &corners))
 }
 
 /// Share of a cell that lies within the soak depth, from the distance at its middle and the spread across it.

@@ -20,6 +20,6 @@ mod survey;
 
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
 pub use grid::{LayerHeights, PrintGrid};
-pub use label::{Claims, LayerShare, RegionShare, label};
+pub use label::{Claims, LayerShare, RegionShare, label, label_between};
 pub use section::{Segment, section};
 pub use survey::{Body, Cell, Settings, Stopped, Survey, survey};

@@ -58,6 +58,8 @@ impl From<&Printer> for Settings {
 pub struct Cell {
     /// The facet of the body nearest to the cell's middle.
     pub facet: u32,
+    /// Which cell of the layer's grid it is, row by row.
+    pub at: u32,
     /// Its distance in mm.
     pub distance_mm: f32,
     /// By how much that distance changes across the cell, in mm: a soak depth that ends within this takes the cell
@@ -278,6 +280,7 @@ impl Survey {
                 match cell.nearest {
                     Some((facet, distance, spread)) => here.cells.push(Cell {
                         facet,
+                        at: (cell.at[1] * grid.cells[0] + cell.at[0]) as u32,
                         distance_mm: distance as f32,
                         spread_mm: spread as f32,
                         area_mm2: area as f32,

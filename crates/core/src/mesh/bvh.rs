@@ -201,15 +201,41 @@ impl FacetTree {
     /// Facets crossed by the ray, each once, in no promised order.
     pub(super) fn crossings(&self, from: [f64; 3], direction: [f64; 3]) -> Vec<u32> {
         let mut hits = Vec::new();
+        let inverse = direction.map(|d| 1.0 / d);
         self.visit(
-            |boxes| ray_meets(boxes, from, direction),
+            |boxes| boxes_met(boxes, from, inverse, f64::INFINITY),
             |slot| {
-                if ray_crosses(from, direction, &self.corners[slot]) {
+                if ray_crossing(from, direction, &self.corners[slot]).is_some() {
                     hits.push(self.order[slot]);
                 }
             },
         );
         hits
+    }
+
+    /// Whether some facet other than `skip` stands between two points.
+    pub fn stands_between(&self, from: [f64; 3], to: [f64; 3], skip: u32) -> bool {
+        let direction = sub(to, from);
+        // A hair short of both ends, so that what touches them does not count.
+        const NEAR: f64 = 1e-6;
+        let inverse = direction.map(|d| 1.0 / d);
+        let mut stack = vec![0usize];
+        while let Some(node) = stack.pop() {
+            let Some(boxes) = self.nodes.get(node) else {
+                let is_hit = |slot: usize| {
+                    self.order[slot] != skip
+                        && ray_crossing(from, direction, &self.corners[slot])
+                            .is_some_and(|t| t > NEAR && t < 1.0 - NEAR)
+                };
+                if self.slots(node).any(is_hit) {
+                    return true;
+                }
+                continue;
+            };
+            let met = boxes_met(boxes, from, inverse, 1.0);
+            stack.extend((0..4).filter(|c| met[*c]).map(|c| 4 * node + 1 + c));
+        }
+        false
     }
 
     /// Visits every facet below the boxes that are let in.
@@ -254,13 +280,13 @@ impl FacetTree {
     }
 }
 
-/// Which of four boxes a ray meets.
-fn ray_meets(boxes: &Boxes, from: [f64; 3], direction: [f64; 3]) -> [bool; 4] {
+/// Which of four boxes a ray meets before `end` times its direction, given the inverse of that.
+fn boxes_met(boxes: &Boxes, from: [f64; 3], inverse: [f64; 3], end: f64) -> [bool; 4] {
     [0, 1, 2, 3].map(|i| {
-        let (mut near, mut far) = (0.0f64, f64::INFINITY);
+        let (mut near, mut far) = (0.0f64, end);
         for axis in 0..3 {
             let t = [boxes[axis][i], boxes[3 + axis][i]]
-                .map(|c| (f64::from(c) - from[axis]) / direction[axis]);
+                .map(|c| (f64::from(c) - from[axis]) * inverse[axis]);
             near = near.max(t[0].min(t[1]));
             far = far.min(t[0].max(t[1]));
         }
@@ -268,19 +294,23 @@ fn ray_meets(boxes: &Boxes, from: [f64; 3], direction: [f64; 3]) -> [bool; 4] {
     })
 }
 
+/// How many times its direction a ray goes to the plane of a triangle it crosses.
+///
+/// # Source
 /// Möller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997.
-fn ray_crosses(from: [f64; 3], direction: [f64; 3], corners: &[[f64; 3]; 3]) -> bool {
+fn ray_crossing(from: [f64; 3], direction: [f64; 3], corners: &[[f64; 3]; 3]) -> Option<f64> {
     let (e1, e2) = (sub(corners[1], corners[0]), sub(corners[2], corners[0]));
     let h = cross(direction, e2);
     let det = dot(e1, h);
     if det == 0.0 {
-        return false;
+        return None;
     }
     let s = sub(from, corners[0]);
     let u = dot(s, h) / det;
     let q = cross(s, e1);
     let v = dot(direction, q) / det;
-    u >= 0.0 && v >= 0.0 && u + v <= 1.0 && dot(e2, q) / det > 0.0
+    let t = dot(e2, q) / det;
+    (u >= 0.0 && v >= 0.0 && u + v <= 1.0 && t > 0.0).then_some(t)
 }
 
 /// A facet while the tree is laid out.

@@ -1,8 +1,28 @@
-//! What selects facets by shape: the turn of the surface at each edge, the patches it makes, and finding a facet
-//! again by position.
+//! What selects surface: patches and reliefs by shape, strokes, bands and outlines by place, and what is alike; the
+//! borders and strays of regions; and finding a facet again by position.
 
+mod bands;
+mod borders;
+mod congruent;
+mod flood;
+mod lasso;
+mod makes;
 mod patches;
+mod paths;
 mod place;
+mod relief;
+mod strays;
+mod strokes;
 
+pub use bands::BandField;
+pub(crate) use borders::facets_beside;
+pub use borders::{BorderLine, border_of};
+pub use congruent::{Twin, congruent_parts};
+pub use flood::{Limits, Within};
+pub use lasso::{LassoError, LassoField, Sight};
+pub use makes::alike_patches;
 pub use patches::{Creases, Partition, Patch};
+pub use paths::PathField;
 pub use place::{Place, PlaceError};
+pub use strays::{Stray, StrayKind, find_strays};
+pub use strokes::{Reach, Stroke};

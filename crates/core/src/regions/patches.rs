@@ -73,8 +73,13 @@ impl Creases {
     }
 
     /// The smallest cosine that still belongs together at this angle.
-    fn limit(crease_deg: f64) -> f32 {
+    pub(super) fn limit(crease_deg: f64) -> f32 {
         (crease_deg + SLACK_DEG).min(180.0).to_radians().cos() as f32
+    }
+
+    /// Cosine of the turn across one side of a facet; −2 where no facet lies across.
+    pub(super) fn cosine(&self, facet: u32, side: usize) -> f32 {
+        self.cosines[facet as usize][side]
     }
 
     /// The facets of the patch around `seed`, ascending. Costs what the patch has, not what the mesh has,

@@ -8,7 +8,7 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use varichrom_core::job::{plan_csv, plan_json};
 
-/// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv` or `edits.json`.
+/// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json` or `recipe.json`.
 #[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", responses((status = 200), (status = 404), (status = 409)))]
 pub(crate) async fn file(
     State(app): State<AppState>,
@@ -30,6 +30,13 @@ pub(crate) async fn file(
             ),
             "edits.json" => {
                 let text = serde_json::to_vec_pretty(&session.edits());
+                (
+                    "application/json",
+                    text.map_err(|e| ApiError::Internal(e.to_string()))?,
+                )
+            }
+            "recipe.json" => {
+                let text = serde_json::to_vec_pretty(&session.recipe(&app.workshop)?);
                 (
                     "application/json",
                     text.map_err(|e| ApiError::Internal(e.to_string()))?,

@@ -79,6 +79,16 @@ pub(crate) async fn delete(
     Ok(StatusCode::NO_CONTENT)
 }
 
+/// An edit from its JSON.
+pub(super) fn read_edit(body: &[u8]) -> Result<Edit, ApiError> {
+    serde_json::from_slice(body).map_err(|e| {
+        let mend = "Send one edit as docs/recipes.md describes it.";
+        let place = format!("line {}, column {}", e.line(), e.column());
+        let message = format!("The edit cannot be read: {e}");
+        Problem::new("edit-not-readable", message, place, mend).into()
+    })
+}
+
 /// Applies an edit. It is on the disk when the answer comes.
 #[utoipa::path(post, path = "/api/jobs/{id}/edits", request_body = Edit, responses((status = 200, body = JobView), (status = 404), (status = 422)))]
 pub(crate) async fn edit(
@@ -86,16 +96,7 @@ pub(crate) async fn edit(
     Path(id): Path<i32>,
     body: Bytes,
 ) -> Result<Json<JobView>, ApiError> {
-    let edit: Edit = serde_json::from_slice(&body).map_err(|e| {
-        let mend = "Send one edit as docs/recipes.md describes it.";
-        let place = format!("line {}, column {}", e.line(), e.column());
-        Problem::new(
-            "edit-not-readable",
-            format!("The edit cannot be read: {e}"),
-            place,
-            mend,
-        )
-    })?;
+    let edit = read_edit(&body)?;
     off_thread(move || {
         let session = app.workshop.session(id)?;
         session.apply(&app.workshop, edit)?;

@@ -23,7 +23,7 @@ pub(crate) async fn mesh(
     Ok(([BINARY], bytes))
 }
 
-/// Region number of every facet as u16; the header `x-revision` says of which revision.
+/// Region number of every facet as u16, 65535 for a divided one; the header `x-revision` says of which revision.
 #[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/labels", responses((status = 200, content_type = "application/octet-stream"), (status = 404)))]
 pub(crate) async fn labels(
     State(app): State<AppState>,
@@ -31,6 +31,20 @@ pub(crate) async fn labels(
 ) -> Result<impl IntoResponse, ApiError> {
     let (revision, labels) = off_thread(move || app.workshop.session(id)?.labels(model)).await?;
     let bytes: Vec<u8> = labels.iter().flat_map(|l| l.to_le_bytes()).collect();
+    let revision = (
+        header::HeaderName::from_static("x-revision"),
+        revision.to_string(),
+    );
+    Ok(([BINARY], [revision], bytes))
+}
+
+/// The divided facets of a model, format `VCD1`; the header `x-revision` says of which revision.
+#[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/divisions", responses((status = 200, content_type = "application/octet-stream"), (status = 404)))]
+pub(crate) async fn divisions(
+    State(app): State<AppState>,
+    Path((id, model)): Path<(i32, usize)>,
+) -> Result<impl IntoResponse, ApiError> {
+    let (revision, bytes) = off_thread(move || app.workshop.session(id)?.divisions(model)).await?;
     let revision = (
         header::HeaderName::from_static("x-revision"),
         revision.to_string(),

@@ -1,6 +1,7 @@
 //! Calls: extract, ask one service, answer. No SQL and no geometry here.
 
 pub(crate) mod card;
+pub(crate) mod colouring;
 pub(crate) mod events;
 pub(crate) mod exports;
 pub(crate) mod jobs;

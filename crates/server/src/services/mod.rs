@@ -1,6 +1,7 @@
 //! Use cases: transaction borders and calls into the core; no HTTP types here.
 
 mod card;
+mod colouring;
 mod importing;
 mod planning;
 mod session;

@@ -9,8 +9,10 @@ use std::sync::{Arc, Mutex};
 use std::time::Duration;
 use tokio::sync::watch;
 use varichrom_core::Problem;
-use varichrom_core::job::Job;
-use varichrom_core::layers::{Body, Settings, Stopped, Survey, draw_layer, label, survey};
+use varichrom_core::job::{Job, Touched};
+use varichrom_core::layers::{
+    Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey,
+};
 use varichrom_core::plan::{Bill, Plan, plan};
 
 /// What a survey depends on; while this stays, an edit only labels anew.
@@ -43,6 +45,25 @@ struct Surveyed {
     survey: Arc<Survey>,
 }
 
+/// Layers divided among the regions, for one survey.
+struct Shares {
+    survey: Arc<Survey>,
+    layers: Vec<LayerShare>,
+}
+
+/// What has changed since the layers were divided.
+#[derive(Clone, Copy)]
+enum Changes {
+    Everything,
+    Heights(f64, f64),
+}
+
+impl Default for Changes {
+    fn default() -> Self {
+        Changes::Heights(f64::INFINITY, f64::NEG_INFINITY)
+    }
+}
+
 /// How a plan came out.
 #[derive(Clone)]
 enum Outcome {
@@ -57,6 +78,9 @@ enum Outcome {
 #[derive(Default)]
 struct State {
     survey: Option<Surveyed>,
+    /// How the layers were divided last, and what has changed since.
+    shares: Option<Shares>,
+    touched: Changes,
     /// The newest outcome and the revision it is for.
     outcome: Option<(u32, Outcome)>,
     is_running: bool,
@@ -87,6 +111,44 @@ impl Default for Planning {
 const REACH_STEP_MM: f64 = 0.8;
 
 impl Planning {
+    /// Notes what an edit changed, so that no other layer is divided anew.
+    pub(super) fn touched(&self, touched: Touched) {
+        let mut state = lock(&self.state);
+        state.touched = match (state.touched, touched) {
+            (Changes::Heights(a, b), Touched::Heights((c, d))) => {
+                Changes::Heights(a.min(c), b.max(d))
+            }
+            _ => Changes::Everything,
+        };
+    }
+
+    /// The layers divided as the job stands; only those that were touched are worked on if the shape is the same.
+    fn divided(&self, surveyed: &Surveyed, job: &Job) -> Vec<LayerShare> {
+        let (before, touched) = {
+            let mut state = lock(&self.state);
+            (state.shares.take(), std::mem::take(&mut state.touched))
+        };
+        let claims = job.claims();
+        let layers = match (before, touched) {
+            (Some(mut shares), Changes::Heights(low, high))
+                if Arc::ptr_eq(&shares.survey, &surveyed.survey)
+                    && shares
+                        .layers
+                        .first()
+                        .is_none_or(|l| l.regions.len() == job.regions.len()) =>
+            {
+                label_between(&surveyed.survey, &claims, (low, high), &mut shares.layers);
+                shares.layers
+            }
+            _ => label(&surveyed.survey, &claims),
+        };
+        lock(&self.state).shares = Some(Shares {
+            survey: surveyed.survey.clone(),
+            layers: layers.clone(),
+        });
+        layers
+    }
+
     /// The bill of the newest plan, of whatever revision.
     pub(super) fn bill(&self) -> Option<Bill> {
         match &lock(&self.state).outcome {
@@ -238,7 +300,7 @@ impl Session {
             // The shape was changed meanwhile; that change sets the planning going again.
             return Outcome::Stopped;
         }
-        match plan(job, &rack, &label(&surveyed.survey, &job.claims())) {
+        match plan(job, &rack, &self.planning.divided(&surveyed, job)) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),

@@ -8,16 +8,19 @@ use crate::wire::{JobEvent, JobSummary, JobView};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::job::{Edit, History, Job, Touched};
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::{Bill, Plan};
+
+/// Stands in the labels for a facet that has several.
+const DIVIDED: u16 = u16::MAX;
 
 /// An open job.
 pub(crate) struct Session {
     pub(crate) id: i32,
     pub(super) history: Mutex<History>,
     /// Edits that opened the job and are never undone.
-    floor: usize,
+    pub(super) floor: usize,
     pub(super) revision: AtomicU32,
     pub(super) planning: Planning,
 }
@@ -84,6 +87,7 @@ impl Session {
             history.undo(workshop.as_ref())?;
             return Err(failed);
         }
+        self.planning.touched(history.touched());
         drop(history);
         self.touch(workshop);
         Ok(())
@@ -99,6 +103,7 @@ impl Session {
             history.redo(workshop.as_ref())?;
             return Err(failed);
         }
+        self.planning.touched(history.touched());
         drop(history);
         self.touch(workshop);
         Ok(())
@@ -114,12 +119,17 @@ impl Session {
             history.undo(workshop.as_ref())?;
             return Err(failed);
         }
+        self.planning.touched(history.touched());
         drop(history);
         self.touch(workshop);
         Ok(())
     }
 
-    fn keep_standing(&self, workshop: &Workshop, history: &History) -> Result<(), ApiError> {
+    pub(super) fn keep_standing(
+        &self,
+        workshop: &Workshop,
+        history: &History,
+    ) -> Result<(), ApiError> {
         self.keep(workshop, history, |c, standing| {
             store::jobs::stand(c, self.id, standing)
         })
@@ -143,6 +153,12 @@ impl Session {
             summary: &text,
         };
         Ok(write(&mut *workshop.db.get()?, &standing)?)
+    }
+
+    /// As [`Session::touch`], for a change of which no one knows how far it goes.
+    pub(super) fn touch_everything(self: &Arc<Self>, workshop: &Arc<Workshop>) {
+        self.planning.touched(Touched::Everything);
+        self.touch(workshop);
     }
 
     /// Counts a change, tells every tab, and sets the planning going.
@@ -195,8 +211,11 @@ impl Session {
         let history = lock(&self.history);
         let job = history.job();
         let model = job.models.get(index).ok_or(ApiError::NotFound("model"))?;
-        let labels = (0..model.facet_region.len() as u32)
-            .map(|f| job.region_of_facet(index, f))
+        let labels = (0..model.labels.len() as u32)
+            .map(|f| match model.labels.whole(f) {
+                Some(label) => job.region_of_label(index, f, label),
+                None => DIVIDED,
+            })
             .collect();
         Ok((self.revision(), labels))
     }

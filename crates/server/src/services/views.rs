@@ -105,15 +105,19 @@ fn mesh_key(model: &JobModel) -> String {
 
 fn region_views(job: &Job) -> Vec<RegionView> {
     let mut facets = vec![0usize; job.regions.len()];
-    let mut areas = vec![0f64; job.regions.len()];
+    let mut last = vec![u32::MAX; job.regions.len()];
     for (index, model) in job.models.iter().enumerate() {
-        for (facet, area) in model.open.facet_areas().iter().enumerate() {
-            let region = job.region_of_facet(index, facet as u32) as usize;
-            facets[region] += 1;
-            areas[region] += area;
-        }
+        last.fill(u32::MAX);
+        model.labels.each(|facet, _, label| {
+            let region = job.region_of_label(index, facet, label) as usize;
+            // Several triangles of one facet count once.
+            facets[region] += usize::from(last[region] != facet);
+            last[region] = facet;
+        });
     }
+    let areas = job.region_areas();
     let whole: f64 = areas.iter().sum();
+    let share = |area: f64| if whole > 0.0 { area / whole } else { 0.0 };
     job.live_regions()
         .map(|(number, r)| RegionView {
             key: r.key.clone(),
@@ -122,12 +126,9 @@ fn region_views(job: &Job) -> Vec<RegionView> {
             colour: r.colour,
             slot: r.slot,
             soak_mm: r.soak_mm,
+            is_protected: r.is_protected,
             facets: facets[number as usize],
-            surface_share: if whole > 0.0 {
-                areas[number as usize] / whole
-            } else {
-                0.0
-            },
+            surface_share: share(areas[number as usize]),
         })
         .collect()
 }
@@ -185,6 +186,7 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
                     closed: part.is_closed,
                     size_mm: part.measures.bounds.size(),
                     volume_mm3: part.measures.volume_mm3,
+                    centre_mm: part.measures.bounds.centre(),
                     own: named.own,
                     point: [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0),
                     normal: facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]),

@@ -81,7 +81,7 @@ impl Workshop {
         }
         store::rack::replace(&mut *self.db.get()?, rack)?;
         for session in lock(&self.sessions).iter() {
-            session.touch(self);
+            session.touch_everything(self);
         }
         Ok(())
     }

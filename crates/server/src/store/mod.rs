@@ -1,5 +1,6 @@
 //! SQLite through Diesel. Functions take a connection and return domain types; no other module writes SQL.
 
+pub(crate) mod desk;
 pub(crate) mod jobs;
 pub(crate) mod rack;
 mod schema;

@@ -33,3 +33,18 @@ diesel::table! {
         body -> Text,
     }
 }
+
+diesel::table! {
+    palettes (name) {
+        name -> Text,
+        position -> Integer,
+        body -> Text,
+    }
+}
+
+diesel::table! {
+    desks (job_id) {
+        job_id -> Integer,
+        body -> Text,
+    }
+}

@@ -1,7 +1,11 @@
 //! What travels to the browser. Generated into TypeScript; numbers of regions index the label buffers.
 
+mod colour;
 mod intake;
 
+pub(crate) use colour::{
+    Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
+};
 pub(crate) use intake::{
     AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
 };
@@ -145,6 +149,8 @@ pub struct PartView {
     pub size_mm: [f64; 3],
     /// Volume in mm³.
     pub volume_mm3: f64,
+    /// Middle of the box around it, mm.
+    pub centre_mm: [f64; 3],
     /// Number of its own region.
     pub own: u16,
     /// A point on it and the outward direction there, for edits that name it.
@@ -171,7 +177,9 @@ pub struct RegionView {
     pub slot: Option<u8>,
     /// Soak depth in mm.
     pub soak_mm: f64,
-    /// Facets it covers.
+    /// Whether no tool takes surface from it.
+    pub is_protected: bool,
+    /// Facets it covers, wholly or in part.
     pub facets: usize,
     /// Share of the whole surface, 0 to 1.
     pub surface_share: f64,

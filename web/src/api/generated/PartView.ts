@@ -25,6 +25,10 @@ size_mm: [number, number, number],
  */
 volume_mm3: number, 
 /**
+ * Middle of the box around it, mm.
+ */
+centre_mm: [number, number, number], 
+/**
  * Number of its own region.
  */
 own: number, 

@@ -30,7 +30,11 @@ slot: number | null,
  */
 soak_mm: number, 
 /**
- * Facets it covers.
+ * Whether no tool takes surface from it.
+ */
+is_protected: boolean, 
+/**
+ * Facets it covers, wholly or in part.
  */
 facets: number, 
 /**

@@ -1,34 +1,36 @@
 import { useCallback, useMemo, useState } from "react";
+import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
 import type { Place } from "../../api/generated/Place";
 import type { PlanView } from "../../api/generated/PlanView";
-import { useChanges, useMesh } from "../../api/queries";
+import { useChanges, useMesh, usePreview, useStrays } from "../../api/queries";
 import { Bench } from "../../scene/Bench";
-import { useBench, type Look } from "../../state/bench";
-import { count } from "../../ui/format";
+import type { Hit } from "../../scene/Model";
+import { panBy, turnBy, zoomBy } from "../../scene/stage";
+import { useBench, useTarget } from "../../state/bench";
 import { Trouble, Waiting } from "../../ui/states";
 import { ColouredModel } from "./ColouredModel";
+import { Hint } from "./Hint";
+import { LassoSheet } from "./LassoSheet";
+import { Looks } from "./Looks";
+import { PinnedPicture } from "./PinnedPicture";
+import { StrayMarks } from "./StrayMarks";
 import { Tray } from "./Tray";
+import { bandEdit, clickEdit, isDrawn } from "./tools/edits";
+import type { Taken } from "./tools/useTaken";
 
-const looks: [Look, string, string][] = [
-  ["spools", "Spools", "Show the colours of the loaded spools instead of the wanted ones"],
-  ["patterns", "Patterns", "Tell regions apart without colour"],
-  ["xray", "X-ray", "See through the model"],
-  ["edges", "Edges", "Show the edges of facets"],
-  ["cut", "Cut", "Cut the model at the layer of the score"],
-];
-
-/** The bench of the Colour stage: hover shows what a click takes, a click gives it to the chosen region. */
+/** The bench of the Colour stage: hover shows what the tool in hand takes, a click or a drag gives it to the region. */
 export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
   const bench = useBench();
+  const target = useTarget();
   const first = useMesh(job.id, 0, job.models[0]?.mesh_key ?? "");
   const { edit } = useChanges(job.id);
-  const [taken, setTaken] = useState<number | null>(null);
+  const [taken, setTaken] = useState<{ taken: Taken; at: Hit } | null>(null);
   const [patchCounts, setPatchCounts] = useState<Record<number, number>>({});
   const notePatches = useCallback((model: number, n: number) => setPatchCounts((all) => ({ ...all, [model]: n })), []);
-  const region = job.regions.find((r) => r.key === bench.region);
-  const isPatch = bench.tool === "patch";
+  const noteTaken = useCallback((is: Taken | null, at: Hit | null) => setTaken(is && at ? { taken: is, at } : null), []);
   const lift = -(job.low_mm[2] ?? 0);
+  const { tool, settings } = bench;
   const colours = useMemo(
     () =>
       new Map(
@@ -39,57 +41,84 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
       ),
     [job, bench.looks.spools],
   );
+  const commit = useCallback((is: Edit, settled: () => void) => edit(is, { onSettled: () => window.setTimeout(settled, 60) }), [edit]);
   const pick = useCallback(
     (at: Place) => {
-      if (isPatch) edit({ edit: "give-patch", region: bench.region, at, crease_deg: bench.creaseDeg });
-      else edit({ edit: "give-part", region: bench.region, at });
+      if (isDrawn(tool)) return;
+      const is = clickEdit(tool, settings, target, at);
+      if (is) edit(is);
     },
-    [isPatch, edit, bench.region, bench.creaseDeg],
+    [tool, settings, target, edit],
   );
+  // Where the typed bands will really be cut is the core's to say.
+  const typed = tool === "band" ? bandEdit(settings, target, null) : null;
+  const bands = usePreview(job.id, job.revision, `bands ${JSON.stringify(typed)}`, typed);
+  const heights = useMemo(() => bands.data?.bands ?? [], [bands.data]);
+  const strays = useStrays(job.id, job.revision, settings.strayMm2, bench.stray !== null);
+  const stray = bench.stray === null ? undefined : strays.data?.[bench.stray]?.stray;
+  const focus = useMemo(() => stray && { at: [stray.point[0], stray.point[1], stray.point[2] + lift] as const, radius: Math.max(2, Math.sqrt(stray.area_mm2)) }, [stray, lift]);
   const layer = plan?.state === "ready" ? plan.plan.layers[bench.layer] : undefined;
   const counts = job.models.map((_, i) => patchCounts[i]);
   const patchCount = counts.every((n) => n !== undefined) ? counts.reduce((sum, n) => sum + n, 0) : undefined;
+  const keys: Record<string, () => void> = {
+    ArrowLeft: () => turnBy(-0.15, 0),
+    ArrowRight: () => turnBy(0.15, 0),
+    ArrowUp: () => turnBy(0, 0.12),
+    ArrowDown: () => turnBy(0, -0.12),
+    "+": () => zoomBy(0.85),
+    "=": () => zoomBy(0.85),
+    "-": () => zoomBy(1.18),
+  };
+  const shifted: Record<string, () => void> = {
+    ArrowLeft: () => panBy(-0.06, 0),
+    ArrowRight: () => panBy(0.06, 0),
+    ArrowUp: () => panBy(0, 0.06),
+    ArrowDown: () => panBy(0, -0.06),
+  };
   return (
-    <section className="relative min-h-0 min-w-0 overflow-hidden bg-bench" aria-label="Bench">
+    <section
+      className="relative min-h-0 min-w-0 overflow-hidden bg-bench outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)]"
+      aria-label="Bench"
+      tabIndex={0}
+      title=""
+      onKeyDown={(e) => {
+        if (e.target !== e.currentTarget) return;
+        const go = (e.shiftKey ? { ...keys, ...shifted } : keys)[e.key];
+        if (!go) return;
+        e.preventDefault();
+        go();
+      }}
+    >
       {first.data ? (
-        <Bench low={job.low_mm} size={job.size_mm} fits={bench.fits} covered={0.14}>
+        <Bench low={job.low_mm} size={job.size_mm} fits={bench.fits} covered={0.14} focus={focus ?? null}>
           {job.models.map((m, i) => (
-            <ColouredModel key={m.name} job={job} index={i} colours={colours} cutAt={layer ? layer.z1_mm : 1e9} lift={lift} onTaken={setTaken} onPatches={notePatches} onPick={pick} />
+            <ColouredModel
+              key={m.name}
+              job={job}
+              index={i}
+              colours={colours}
+              cutAt={layer ? layer.z1_mm : 1e9}
+              lift={lift}
+              bands={heights}
+              onTaken={noteTaken}
+              onPatches={notePatches}
+              onPick={pick}
+              onCommit={commit}
+            />
           ))}
+          {bench.stray !== null && <StrayMarks strays={strays.data ?? []} chosen={bench.stray} lift={lift} />}
         </Bench>
       ) : first.error ? (
         <Trouble error={first.error} retry={() => void first.refetch()} />
       ) : (
         <Waiting what="Bringing the model to the bench" />
       )}
-      <p className="pointer-events-none absolute left-3.5 top-3 max-w-[70%] text-soft" role="status">
-        {taken === null ? (
-          <>
-            Click a {isPatch ? "patch" : "part"} to give it to <b className="text-ink">{region?.name}</b>.
-            {isPatch && <> Patches stop where the surface turns more than {bench.creaseDeg}°.</>}
-          </>
-        ) : (
-          <>
-            <span className="figure text-ink">{count(taken)} {taken === 1 ? "facet" : "facets"}</span> to <b className="text-ink">{region?.name}</b>
-          </>
-        )}
-      </p>
-      <div className="absolute right-3 top-3 flex w-20 flex-col gap-1.5">
-        {looks.map(([look, name, why]) => (
-          <button
-            key={look}
-            type="button"
-            aria-pressed={bench.looks[look]}
-            title={why}
-            onClick={() => bench.toggle(look)}
-            className={`rounded-[4px] border px-2 py-1 font-medium ${bench.looks[look] ? "border-plum bg-plum text-white" : "border-line bg-sheet hover:border-faint"}`}
-          >
-            {name}
-          </button>
-        ))}
-        <button type="button" title="See the whole model (F)" onClick={bench.fit} className="rounded-[4px] border border-line bg-sheet px-2 py-1 font-medium hover:border-faint">Fit</button>
-      </div>
-      <Tray patchCount={patchCount} partCount={job.models.reduce((n, m) => n + m.parts.length, 0)} />
+      {tool === "lasso" && <LassoSheet lift={lift} onCommit={commit} />}
+      <Hint job={job} taken={taken?.taken ?? null} at={taken?.at ?? null} lift={lift} bands={heights} />
+      <PinnedPicture job={job} />
+      <Looks id={job.id} />
+      <Tray job={job} patchCount={patchCount} onBands={() => edit(bandEdit(settings, target, null))} />
     </section>
   );
 }
+

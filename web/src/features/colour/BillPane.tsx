@@ -1,17 +1,14 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { api } from "../../api/client";
-import { useBench } from "../../state/bench";
 import { Button } from "../../ui/Button";
 import { change, duration, durationChange, fixed, grams } from "../../ui/format";
 import { Bar } from "../../ui/states";
 import { useLatestPlan } from "../score/useLatestPlan";
 
-/** The running total, with what the last edit did to it, and why there are swaps. */
+/** The running total, with what the last edit did to it. */
 export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
   const latest = useLatestPlan(plan);
-  const setLayer = useBench((s) => s.setLayer);
-  const nameOf = (key: string) => job.regions.find((r) => r.key === key)?.name ?? key;
   const isStale = plan?.state !== "ready" || plan.revision < job.revision;
   const bill = latest?.plan.bill;
   const by = isStale ? undefined : (latest?.change ?? undefined);
@@ -41,28 +38,6 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
         </div>
       </div>
       <PlanState job={job} plan={plan} />
-      {bill && (
-        <section className="mt-3" aria-label="Why it swaps">
-          <div className="flex items-baseline justify-between border-b border-line px-3.5 pb-1.5">
-            <h2 className="heading">Why it swaps</h2>
-            <span className="figure heading">{latest.plan.causes.length}</span>
-          </div>
-          {latest.plan.causes.length === 0 && <p className="px-3.5 py-3 text-soft">One slot prints it all: no swaps.</p>}
-          <ul>
-            {latest.plan.causes.map((c) => (
-              <li key={c.first_layer} className="border-b border-line">
-                <button type="button" onClick={() => setLayer(c.first_layer)} className="w-full px-3.5 py-2 text-left hover:bg-sheet" title="Show this layer on the score">
-                  <span className="font-semibold">
-                    {c.first_layer === c.last_layer ? `Layer ${c.first_layer + 1}` : `Layers ${c.first_layer + 1}–${c.last_layer + 1}`}
-                  </span>{" "}
-                  need {c.regions.map(nameOf).join(", ")}.
-                  <span className="figure block text-[12px] text-soft">{c.swaps} {c.swaps === 1 ? "swap" : "swaps"}, {fixed(c.purge_mm3, 0)} mm³</span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
     </>
   );
 }

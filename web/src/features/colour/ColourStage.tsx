@@ -2,9 +2,10 @@ import type { JobView } from "../../api/generated/JobView";
 import { usePlan } from "../../api/queries";
 import { SwapScore } from "../score/SwapScore";
 import { BenchPane } from "./BenchPane";
-import { BillPane } from "./BillPane";
 import { PartList } from "./PartList";
+import { Reference } from "./Reference";
 import { RegionList } from "./RegionList";
+import { SidePane } from "./SidePane";
 
 /** Regions left, bench in the middle with the tray at its foot, bill right, score along the bottom. */
 export function ColourStage({ job }: { job: JobView }) {
@@ -14,11 +15,10 @@ export function ColourStage({ job }: { job: JobView }) {
       <aside className="flex min-h-0 flex-col overflow-y-auto border-r border-line" aria-label="Regions and parts">
         <RegionList job={job} plan={plan.data} />
         <PartList job={job} />
+        <Reference job={job} />
       </aside>
       <BenchPane job={job} plan={plan.data} />
-      <aside className="min-h-0 overflow-y-auto border-l border-line" aria-label="Bill">
-        <BillPane job={job} plan={plan.data} />
-      </aside>
+      <SidePane job={job} plan={plan.data} />
       <section className="col-span-3 border-t border-line bg-sheet" aria-label="Swap score">
         <SwapScore job={job} plan={plan.data} height={195} />
       </section>

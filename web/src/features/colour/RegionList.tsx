@@ -1,4 +1,4 @@
-import { Trash2 } from "lucide-react";
+import { Lock } from "lucide-react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import type { RegionView } from "../../api/generated/RegionView";
@@ -8,7 +8,9 @@ import { grams, percent } from "../../ui/format";
 import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
+import { ColourField } from "../../ui/ColourField";
 import { freshColour, freshKey } from "./fresh";
+import { RegionMenu } from "./RegionMenu";
 
 /** The colour regions: choose, name, recolour, give a slot, set how deep the colour goes. */
 export function RegionList({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
@@ -53,7 +55,10 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
         className="mt-0.5 size-[26px] shrink-0 cursor-pointer rounded-[4px] border border-black/25 bg-transparent p-0 [&::-webkit-color-swatch-wrapper]:p-0 [&::-webkit-color-swatch]:rounded-[3px] [&::-webkit-color-swatch]:border-0"
       />
       <div className="min-w-0 flex-1">
+        <span className="flex items-center gap-1">
+        {r.is_protected && <Lock size={12} className="shrink-0 text-soft" aria-label="Protected" />}
         <NameField label={`Name of ${r.name}`} value={r.name} onCommit={(name) => edit({ edit: "rename-region", region: r.key, name })} className="font-medium" />
+        </span>
         <div className="my-1 h-[3px] bg-line" aria-hidden>
           <div className="h-full bg-soft" style={{ width: `${100 * r.surface_share}%` }} />
         </div>
@@ -62,20 +67,19 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
           <span title="Plastic printed for it">{total ? grams(total.grams) : "…"}</span>
         </div>
         {isChosen && (
-          <div className="-mr-14 mt-1.5 flex items-center justify-between text-[12px] text-soft">
-            <label className="flex items-center gap-2 whitespace-nowrap" title="How far the colour goes in below the surface">
+          <div className="-mr-14 mt-1.5 flex flex-col gap-1 text-[12px] text-soft">
+            <label className="flex items-center justify-between whitespace-nowrap" title="As hex or as three numbers from 0 to 255">
+              Colour
+              <ColourField label={`Colour of ${r.name} in figures`} value={r.colour} onCommit={(colour) => edit({ edit: "recolour-region", region: r.key, colour })} />
+            </label>
+            <label className="flex items-center justify-between whitespace-nowrap" title="How far the colour goes in below the surface">
               Soak depth
               <NumberField label={`Soak depth of ${r.name}`} value={r.soak_mm} unit="mm" digits={2} width={78} onCommit={(soak_mm) => edit({ edit: "set-soak", region: r.key, soak_mm })} />
             </label>
-            {r.key !== "base" && (
-              <button type="button" aria-label={`Delete region ${r.name}`} title="Delete; its surface goes back to the part's own region" className="text-soft hover:text-wrong" onClick={() => edit({ edit: "delete-region", region: r.key })}>
-                <Trash2 size={14} />
-              </button>
-            )}
           </div>
         )}
       </div>
-      <span onClick={(e) => e.stopPropagation()} className="shrink-0">
+      <span onClick={(e) => e.stopPropagation()} className="flex shrink-0 flex-col items-end gap-1">
         <Select
           label={`Slot of ${r.name}`}
           value={String(r.slot ?? 0)}
@@ -83,6 +87,7 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
           className="figure h-6 w-11 px-1.5! py-0! font-semibold"
           onChange={(v) => edit({ edit: "assign-slot", region: r.key, slot: v === "0" ? null : Number(v) })}
         />
+        <RegionMenu job={job} region={r} />
       </span>
     </li>
   );

@@ -5,7 +5,7 @@ import { useLabels, useMesh, usePatches } from "../../api/queries";
 import { Model, wholeModel, type Hit } from "../../scene/Model";
 import { useIntake, type Selection } from "../../state/intake";
 
-const plain = { spools: false, patterns: false, edges: false, xray: false, cut: false };
+const plain = {};
 
 /** Turns of less than this belong to one face when a face is chosen to lie down. */
 const flatDeg = 3;
@@ -47,7 +47,8 @@ export function IntakeModel({ job, index, colours, lift, selection, onOver, onFa
   return (
     <Model
       mesh={mesh.data}
-      labels={labels.data}
+      labels={labels.data?.facets}
+      divisions={labels.data?.facets.length === mesh.data.facets ? labels.data.divisions : undefined}
       groups={groups}
       hovered={hovered}
       colours={colours}

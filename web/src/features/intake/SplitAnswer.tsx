@@ -8,7 +8,7 @@ const names: Record<RouteKind, string> = { parts: "Parts", patches: "Patches", b
 
 /** Whether the model can be split, and the ways of colouring it with the reason for each, the best first. */
 export function SplitAnswer({ job, index, model }: { job: JobView; index: number; model: ModelView }) {
-  const crease = useBench((s) => s.creaseDeg);
+  const crease = useBench((s) => s.settings.creaseDeg);
   const split = useSplit(job.id, index, model.mesh_key, crease);
   return (
     <section aria-label="Can it be split?" className="mt-5">

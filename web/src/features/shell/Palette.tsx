@@ -4,9 +4,11 @@ import { useHotkeys } from "react-hotkeys-hook";
 import type { JobView } from "../../api/generated/JobView";
 import type { Placing } from "../../api/generated/Placing";
 import { useChanges } from "../../api/queries";
+import { lookFrom } from "../../scene/stage";
 import { useBench, type Look } from "../../state/bench";
 import { nameOf, targetOf, useIntake, within, type PlacingTool } from "../../state/intake";
 import { go, stageNames, stages } from "../../state/route";
+import { toolList } from "../colour/toolList";
 import { step } from "./useJobKeys";
 
 interface Entry {
@@ -16,6 +18,8 @@ interface Entry {
 }
 
 const looks: [Look, string][] = [
+  ["grey", "Show greys"],
+  ["apart", "Pull the parts apart"],
   ["spools", "Show spool colours"],
   ["patterns", "Show patterns on regions"],
   ["edges", "Show facet edges"],
@@ -41,6 +45,8 @@ export function Palette({ job }: { job: JobView }) {
   const selection = within(useIntake((s) => s.selection), job);
   const setTool = useIntake((s) => s.setTool);
   const intake = `/jobs/${job.id}/intake`;
+  const colour = `/jobs/${job.id}/colour`;
+  const by = bench.settings.stepMm;
   const place = (placing: Placing) => {
     go(intake);
     edit({ edit: "place", target: targetOf(selection, job), placing });
@@ -51,8 +57,20 @@ export function Palette({ job }: { job: JobView }) {
     { name: "Go to the shelf", run: () => go("/") },
     { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
     { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },
-    { name: "Tool: Patch", key: "P", run: () => bench.setTool("patch") },
-    { name: "Tool: Whole part", key: "W", run: () => bench.setTool("part") },
+    ...toolList.map((t) => ({ name: `Tool: ${t.name}`, key: t.key, run: () => { go(colour); bench.setTool(t.tool); } })),
+    { name: bench.isErasing ? "Stop erasing" : "Erase: take surface back", key: "E", run: () => bench.setErasing(!bench.isErasing) },
+    ...job.regions.flatMap((r): Entry[] => [
+      { name: `Grow ${r.name} by ${by} mm`, run: () => edit({ edit: "grow-region", region: r.key, by_mm: by }) },
+      { name: `Shrink ${r.name} by ${by} mm`, run: () => edit({ edit: "grow-region", region: r.key, by_mm: -by }) },
+      { name: `Smooth the edge of ${r.name} by ${by} mm`, run: () => edit({ edit: "smooth-region", region: r.key, by_mm: by }) },
+      { name: `Invert ${r.name}`, run: () => edit({ edit: "invert-region", region: r.key }) },
+      { name: `Give all the rest to ${r.name}`, run: () => edit({ edit: "give-rest", region: r.key }) },
+      { name: r.is_protected ? `No longer protect ${r.name}` : `Protect ${r.name}`, run: () => edit({ edit: "protect-region", region: r.key, is_protected: !r.is_protected }) },
+      { name: `Show ${r.name} alone`, run: () => bench.setAlone({ region: r.key }) },
+    ]),
+    { name: "Show everything again", run: () => bench.setAlone(null) },
+    { name: "Clear all colours", run: () => edit({ edit: "clear-colours" }) },
+    ...(["front", "back", "left", "right", "top", "bottom"] as const).map((side) => ({ name: `Look from ${side === "top" ? "above" : side === "bottom" ? "below" : `the ${side}`}`, run: () => lookFrom(side) })),
     { name: "Next region", key: "]", run: () => step(job, 1) },
     { name: "Previous region", key: "[", run: () => step(job, -1) },
     ...job.regions.map((r) => ({ name: `Choose region ${r.name}`, run: () => bench.setRegion(r.key) })),

@@ -2,6 +2,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { toolList } from "../colour/toolList";
 import { go, stages } from "../../state/route";
 
 /** The keys of a job; the palette of commands lists them. Typing in a field never triggers one. */
@@ -13,8 +14,11 @@ export function useJobKeys(id: number, job: JobView | undefined) {
   useHotkeys("bracketright", () => step(job, 1), [job]);
   useHotkeys("comma", () => useBench.setState((s) => ({ layer: Math.max(0, s.layer - 1) })));
   useHotkeys("period", () => useBench.setState((s) => ({ layer: s.layer + 1 })));
-  useHotkeys("p", () => useBench.getState().setTool("patch"));
-  useHotkeys("w", () => useBench.getState().setTool("part"));
+  useHotkeys(toolList.map((t) => t.key.toLowerCase()).join(), (e) => {
+    const tool = toolList.find((t) => t.key.toLowerCase() === e.key.toLowerCase());
+    if (tool) useBench.getState().setTool(tool.tool);
+  });
+  useHotkeys("e", () => useBench.getState().setErasing(!useBench.getState().isErasing));
   useHotkeys("f", () => useBench.getState().fit());
   useHotkeys("alt+1, alt+2, alt+3, alt+4, alt+5", (e) => {
     const stage = stages[Number(e.code.slice(-1)) - 1];

@@ -1,0 +1,223 @@
+//! Growing, shrinking and smoothing regions, and giving strays away.
+
+use super::apply::refuse;
+use super::colouring::Taken;
+use super::state::Job;
+use crate::Problem;
+use crate::carve::{Cutting, Held, Label, Labels, NO_PIECE, Pieces, TOLERANCE_MM, cut};
+use crate::mesh::{length, sub};
+use crate::regions::{PathField, Place, Stray, border_of, facets_beside, find_strays};
+use std::collections::BTreeMap;
+
+const STEPS_MM: std::ops::RangeInclusive<f64> = 0.05..=20.0;
+
+impl Job {
+    fn check_step(&self, by_mm: f64) -> Result<(), Problem> {
+        if STEPS_MM.contains(&by_mm.abs()) {
+            return Ok(());
+        }
+        let message = format!("A region's edge cannot be moved by {by_mm} mm");
+        let mend = "Type a distance from 0.05 to 20 mm.";
+        Err(refuse("step-out-of-range", message, "by_mm", mend))
+    }
+
+    pub(super) fn grow(&self, region: &str, by_mm: f64) -> Result<Vec<Taken>, Problem> {
+        self.check_step(by_mm)?;
+        let number = self.number(region)?;
+        let taken: Vec<Taken> = (0..self.models.len())
+            .filter_map(|model| {
+                let labels = &self.models[model].labels;
+                let changes = self.edge_moved(model, labels, number, by_mm)?;
+                Some(Taken { model, changes })
+            })
+            .collect();
+        self.check_has_edge(region, taken)
+    }
+
+    fn check_has_edge(&self, region: &str, taken: Vec<Taken>) -> Result<Vec<Taken>, Problem> {
+        if !taken.is_empty() {
+            return Ok(taken);
+        }
+        let name = self.name_of(region);
+        let message = format!("{name} has no edge on the surface");
+        let mend = "Give it some surface first.";
+        Err(refuse("region-without-edge", message, "region", mend))
+    }
+
+    /// Notches and teeth narrower than twice the step go: out, twice in, and out again.
+    pub(super) fn smooth(&self, region: &str, by_mm: f64) -> Result<Vec<Taken>, Problem> {
+        self.check_step(by_mm)?;
+        let number = self.number(region)?;
+        let taken: Vec<Taken> = (0..self.models.len())
+            .filter_map(|model| {
+                let before = &self.models[model].labels;
+                let mut labels = before.clone();
+                let mut touched: BTreeMap<u32, ()> = BTreeMap::new();
+                let mut has_edge = false;
+                for step in [by_mm, -2.0 * by_mm, by_mm] {
+                    let Some(changes) = self.edge_moved(model, &labels, number, step) else {
+                        break;
+                    };
+                    has_edge = true;
+                    for (facet, held) in changes {
+                        touched.insert(facet, ());
+                        labels.put(facet, held);
+                    }
+                }
+                let changes = touched
+                    .into_keys()
+                    .map(|f| (f, labels.held(f)))
+                    .filter(|(f, held)| *held != before.held(*f))
+                    .collect();
+                has_edge.then_some(Taken { model, changes })
+            })
+            .collect();
+        self.check_has_edge(region, taken)
+    }
+
+    /// What a region's edge on one model changes when it moves outward, or inward by a negative step; none if there is
+    /// no edge. What it leaves goes to the region across the nearest edge.
+    fn edge_moved(
+        &self,
+        model: usize,
+        labels: &Labels,
+        number: u16,
+        by_mm: f64,
+    ) -> Option<Vec<(u32, Held)>> {
+        let open = &self.models[model].open;
+        let pieces = Pieces::of(open, labels);
+        let region_of = |p: u32| self.region_of_label(model, pieces.facet(p), pieces.label(p));
+        let lines = border_of(&pieces, &|p| region_of(p) == number);
+        if lines.is_empty() {
+            return None;
+        }
+        let ends: Vec<[[f64; 3]; 2]> = lines.iter().map(|l| l.ends).collect();
+        let field = PathField::beside(&ends, by_mm.abs());
+        let facets = facets_beside(open, &pieces, &lines, &field);
+        let beyond: Vec<u16> = lines.iter().map(|l| region_of(l.beyond)).collect();
+        let paint = |facet: u32, middle: [f64; 3], label: Label| {
+            if by_mm > 0.0 {
+                return self.given(model, facet, label, Some(number));
+            }
+            if self.region_of_label(model, facet, label) != number {
+                return label;
+            }
+            let to = beyond[field.nearest_line(middle) as usize];
+            self.given(model, facet, label, Some(to))
+        };
+        let cutting = Cutting {
+            open,
+            labels,
+            field: &field,
+            tolerance_mm: TOLERANCE_MM,
+        };
+        Some(cut(&cutting, &facets, &paint))
+    }
+
+    /// The strays of each model, the smallest first; see [`find_strays`].
+    ///
+    /// # Errors
+    /// `stray-size` for sizes out of range.
+    pub fn strays(&self, smaller_mm2: f64, narrower_mm: f64) -> Result<Vec<Vec<Stray>>, Problem> {
+        if !(0.0..=1e6).contains(&smaller_mm2) || !(0.0..=10.0).contains(&narrower_mm) {
+            let message = "Strays of that size cannot be looked for";
+            let mend = "Type an area up to a million mm² and a width up to 10 mm.";
+            return Err(refuse("stray-size", message, "smaller_mm2", mend));
+        }
+        let of = |model: usize| {
+            let m = &self.models[model];
+            let pieces = Pieces::of(&m.open, &m.labels);
+            let region_of = |p: u32| self.region_of_label(model, pieces.facet(p), pieces.label(p));
+            find_strays(&m.open, &pieces, &region_of, smaller_mm2, narrower_mm)
+        };
+        Ok((0..self.models.len()).map(of).collect())
+    }
+
+    pub(super) fn strays_away(
+        &self,
+        smaller_mm2: f64,
+        narrower_mm: f64,
+    ) -> Result<Vec<Taken>, Problem> {
+        let all = self.strays(smaller_mm2, narrower_mm)?;
+        if all.iter().all(Vec::is_empty) {
+            let message = "There are no strays of that size";
+            return Err(refuse("strays-none", message, "smaller_mm2", "Carry on."));
+        }
+        let taken = all.iter().enumerate().map(|(model, strays)| {
+            let mut given: Vec<(u32, u16)> = strays
+                .iter()
+                .flat_map(|s| s.pieces.iter().map(|p| (*p, s.neighbour)))
+                .collect();
+            given.sort_unstable();
+            Taken {
+                model,
+                changes: self.pieces_given(model, &given),
+            }
+        });
+        Ok(taken.collect())
+    }
+
+    /// The spot around a place, all of one region, goes to the region it has the longest border with.
+    pub(super) fn stray(&self, at: &Place) -> Result<Vec<Taken>, Problem> {
+        let (model, facet) = self.find(at)?;
+        let m = &self.models[model];
+        let pieces = Pieces::of(&m.open, &m.labels);
+        let region_of = |p: u32| self.region_of_label(model, pieces.facet(p), pieces.label(p));
+        let seed = pieces.at(facet, at.point);
+        let region = region_of(seed);
+        let mut seen = vec![false; pieces.end() as usize];
+        seen[seed as usize] = true;
+        let mut spot = vec![seed];
+        let mut next = 0;
+        let mut beside: BTreeMap<u16, f64> = BTreeMap::new();
+        while let Some(&piece) = spot.get(next) {
+            next += 1;
+            for (k, other) in pieces.across(piece).into_iter().enumerate() {
+                if other == NO_PIECE {
+                    continue;
+                }
+                let theirs = region_of(other);
+                if theirs != region {
+                    let c = pieces.corners(piece);
+                    *beside.entry(theirs).or_default() += length(sub(c[(k + 1) % 3], c[k]));
+                } else if !seen[other as usize] {
+                    seen[other as usize] = true;
+                    spot.push(other);
+                }
+            }
+        }
+        let longest = beside.into_iter().max_by(|a, b| a.1.total_cmp(&b.1));
+        let Some((neighbour, _)) = longest else {
+            let message = "This surface has no neighbour: it is all of its part";
+            let mend = "Give it to a region with Whole part.";
+            return Err(refuse("stray-alone", message, "at", mend));
+        };
+        spot.sort_unstable();
+        let given: Vec<(u32, u16)> = spot.into_iter().map(|p| (p, neighbour)).collect();
+        let changes = self.pieces_given(model, &given);
+        Ok(vec![Taken { model, changes }])
+    }
+
+    /// Pieces, ascending, each given to a region.
+    fn pieces_given(&self, model: usize, given: &[(u32, u16)]) -> Vec<(u32, Held)> {
+        let m = &self.models[model];
+        let pieces = Pieces::of(&m.open, &m.labels);
+        let mut changes: BTreeMap<u32, Held> = BTreeMap::new();
+        for (piece, region) in given {
+            let facet = pieces.facet(*piece);
+            let held = changes.entry(facet).or_insert_with(|| m.labels.held(facet));
+            let new = |l: Label| self.given(model, facet, l, Some(*region));
+            *held = match (&*held, pieces.triangle(*piece)) {
+                (Held::Divided(divided), Some(t)) => Held::Divided(std::sync::Arc::new(
+                    divided.relabelled(|n, l| if n as u32 == t { new(l) } else { l }),
+                )),
+                (Held::Whole(label), _) => Held::Whole(new(*label)),
+                (other, None) => other.clone(),
+            };
+        }
+        changes
+            .into_iter()
+            .filter(|(f, held)| *held != m.labels.held(*f))
+            .collect()
+    }
+}

@@ -1,0 +1,2 @@
+DROP TABLE palettes;
+DROP TABLE desks;

@@ -1,0 +1,45 @@
+import { Tabs } from "radix-ui";
+import { useState } from "react";
+import type { JobView } from "../../api/generated/JobView";
+import type { PlanView } from "../../api/generated/PlanView";
+import { useBench } from "../../state/bench";
+import { BillPane } from "./BillPane";
+import { StepList } from "./StepList";
+import { StrayList } from "./StrayList";
+import { SwapCauses } from "./SwapCauses";
+
+const tabs = [
+  ["swaps", "Why it swaps"],
+  ["strays", "Strays"],
+  ["steps", "Steps"],
+] as const;
+
+/** The bill, and below it why there are swaps, what was missed, and what was done. */
+export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
+  const [tab, setTab] = useState<string>("swaps");
+  const setStray = useBench((s) => s.setStray);
+  return (
+    <aside className="flex min-h-0 flex-col border-l border-line" aria-label="Bill">
+      <div className="shrink-0 pb-2"><BillPane job={job} plan={plan} /></div>
+      <Tabs.Root
+        value={tab}
+        onValueChange={(to) => {
+          setTab(to);
+          setStray(null);
+        }}
+        className="flex min-h-0 flex-1 flex-col"
+      >
+        <Tabs.List className="flex shrink-0 gap-4 border-b border-line px-3.5">
+          {tabs.map(([value, name]) => (
+            <Tabs.Trigger key={value} value={value} className="-mb-px border-b-2 border-transparent py-1.5 text-[12px] font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
+              {name}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        <Tabs.Content value="swaps" className="min-h-0 flex-1 overflow-y-auto"><SwapCauses job={job} plan={plan} /></Tabs.Content>
+        <Tabs.Content value="strays" className="min-h-0 flex-1 overflow-y-auto"><StrayList job={job} /></Tabs.Content>
+        <Tabs.Content value="steps" className="min-h-0 flex-1 overflow-y-auto"><StepList job={job} /></Tabs.Content>
+      </Tabs.Root>
+    </aside>
+  );
+}

@@ -1,0 +1,48 @@
+import type { JobView } from "../../api/generated/JobView";
+import type { StrayKind } from "../../api/generated/StrayKind";
+import { strayWidth, useChanges, useStrays } from "../../api/queries";
+import { useBench } from "../../state/bench";
+import { Button } from "../../ui/Button";
+import { fixed } from "../../ui/format";
+import { NumberField } from "../../ui/NumberField";
+
+const kinds: Record<StrayKind, string> = { uncoloured: "Missed spot", hole: "Hole", island: "Island", sliver: "Sliver" };
+
+/** Surface that was probably missed, each with the way to give it to its neighbour. */
+export function StrayList({ job }: { job: JobView }) {
+  const { settings, set, stray: chosen, setStray } = useBench();
+  const { edit, isBusy } = useChanges(job.id);
+  const strays = useStrays(job.id, job.revision, settings.strayMm2, true);
+  const name = (number: number) => job.regions.find((r) => r.number === number)?.name ?? "another region";
+  const list = strays.data ?? [];
+  return (
+    <div aria-label="Strays">
+      <label className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
+        Spots under
+        <NumberField label="Largest stray" value={settings.strayMm2} unit="mm²" digits={1} width={82} onCommit={(strayMm2) => set({ strayMm2: Math.max(0, strayMm2) })} />
+      </label>
+      {list.length === 0 ? (
+        <p className="px-3.5 pb-3 text-soft" role="status">{strays.data ? "Nothing missed: no spots that small, no strips narrower than a line." : "Looking"}</p>
+      ) : (
+        <div className="border-b border-line px-3.5 pb-2">
+          <Button disabled={isBusy} onClick={() => edit({ edit: "give-strays", smaller_mm2: settings.strayMm2, narrower_mm: strayWidth })}>
+            Give all {list.length} to their neighbours
+          </Button>
+        </div>
+      )}
+      <ul>
+        {list.map(({ model, stray }, i) => (
+          <li key={`${model} ${stray.point.join()}`} className={`border-b border-line px-3.5 py-1.5 ${chosen === i ? "bg-plum-tint" : "hover:bg-sheet"}`}>
+            <button type="button" className="w-full text-left" title="Show it on the bench" aria-pressed={chosen === i} onClick={() => setStray(chosen === i ? null : i)}>
+              <span className="font-semibold">{kinds[stray.kind]}</span> of {name(stray.region)}
+              <span className="figure float-right text-[12px] text-soft">{fixed(stray.area_mm2, 2)} mm²</span>
+            </button>
+            <Button kind="link" className="text-[12px]" onClick={() => edit({ edit: "give-stray", at: { model, point: stray.point, normal: stray.normal } })}>
+              Give to {name(stray.neighbour)}
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
