@@ -246,9 +246,11 @@ fn the_browsers_patches_have_their_borders() {
         (&b"VCP1"[..], 6, 12)
     );
     let mut length = 0.0;
-    for edge in bytes[20 + 4 * 12..].chunks_exact(32) {
-        assert_ne!(u32_at(edge, 0), u32_at(edge, 4));
-        let ends = [0, 1, 2].map(|i| f32_at(edge, 8 + 4 * i) - f32_at(edge, 20 + 4 * i));
+    let (sides, ends) = bytes[20 + 4 * 12..].split_at(12 * 8);
+    assert_eq!(ends.len(), 12 * 24);
+    for (side, edge) in sides.chunks_exact(8).zip(ends.chunks_exact(24)) {
+        assert_ne!(u32_at(side, 0), u32_at(side, 4));
+        let ends = [0, 1, 2].map(|i| f32_at(edge, 4 * i) - f32_at(edge, 12 + 4 * i));
         length += dot(ends, ends).sqrt();
     }
     // Four edges of each length.

@@ -38,22 +38,15 @@ pub fn tide_plaque() -> Mesh {
         vertices: Vec::new(),
         facets: Vec::new(),
     };
-    let mut ring = |points: &[[f64; 2]], z: f64| -> Vec<u32> {
-        let first = mesh.vertices.len() as u32;
-        mesh.vertices.extend(points.iter().map(|p| [p[0], p[1], z]));
-        (first..mesh.vertices.len() as u32).collect()
-    };
-    let (low, high) = (ring(&border, 0.0), ring(&border, top));
+    let low = ring(&mut mesh, &border, 0.0);
+    let high = ring(&mut mesh, &border, top);
     let (outer, inner): (Vec<Outline>, Vec<Outline>) =
         loops.into_iter().partition(|l| twice_area(l) > 0.0);
-    let rings = |ring: &mut dyn FnMut(&[[f64; 2]], f64) -> Vec<u32>, loops: &[Outline]| {
-        let at = |z: f64, ring: &mut dyn FnMut(&[[f64; 2]], f64) -> Vec<u32>| {
-            loops.iter().map(|l| ring(l, z)).collect::<Vec<_>>()
-        };
-        (at(top, ring), at(floor, ring))
+    let mut rings = |loops: &[Outline], z: f64| -> Vec<Vec<u32>> {
+        loops.iter().map(|l| ring(&mut mesh, l, z)).collect()
     };
-    let (outer_rim, outer_foot) = rings(&mut ring, &outer);
-    let (inner_rim, inner_foot) = rings(&mut ring, &inner);
+    let (outer_rim, outer_foot) = (rings(&outer, top), rings(&outer, floor));
+    let (inner_rim, inner_foot) = (rings(&inner, top), rings(&inner, floor));
     wall_between(&mut mesh, &low, &high);
     fill(&mut mesh, Plane::Down, (&border, &low), &[]);
     let holes: Vec<(&[[f64; 2]], &[u32])> = outer
@@ -62,16 +55,6 @@ pub fn tide_plaque() -> Mesh {
         .map(|(l, ids)| (&l[..], &ids[..]))
         .collect();
     fill(&mut mesh, Plane::Up, (&border, &high), &holes);
-    let is_within = |l: &[[f64; 2]], o: &[[f64; 2]]| {
-        // Islands lie strictly inside: one corner decides.
-        let [x, y] = l[0];
-        let n = o.len();
-        let crossed = (0..n).filter(|i| {
-            let (a, b) = (o[*i], o[(i + 1) % n]);
-            (a[1] > y) != (b[1] > y) && x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
-        });
-        crossed.count() % 2 == 1
-    };
     for (o, (rim, foot)) in outer.iter().zip(outer_rim.iter().zip(&outer_foot)) {
         // Walls face into the letter.
         wall_between(&mut mesh, rim, foot);
@@ -88,4 +71,22 @@ pub fn tide_plaque() -> Mesh {
         fill(&mut mesh, Plane::Up, (l, rim), &[]);
     }
     mesh
+}
+
+/// New vertices along an outline at a height.
+fn ring(mesh: &mut Mesh, points: &[[f64; 2]], z: f64) -> Vec<u32> {
+    let first = mesh.vertices.len() as u32;
+    mesh.vertices.extend(points.iter().map(|p| [p[0], p[1], z]));
+    (first..mesh.vertices.len() as u32).collect()
+}
+
+/// Whether an outline lies inside another that it does not touch: its first corner decides.
+fn is_within(l: &[[f64; 2]], o: &[[f64; 2]]) -> bool {
+    let [x, y] = l[0];
+    let n = o.len();
+    let crossed = (0..n).filter(|i| {
+        let (a, b) = (o[*i], o[(i + 1) % n]);
+        (a[1] > y) != (b[1] > y) && x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
+    });
+    crossed.count() % 2 == 1
 }

@@ -1,9 +1,11 @@
 //! What the browser tests and the pictures share: the real binary on a port of its own, and a real browser.
 
 mod app;
+mod bench;
 mod browser;
 mod gestures;
 
 pub use app::{App, binary};
+pub use bench::{BenchJob, MIDDLE, choose, click, draw, look_from, tool, type_into};
 pub use browser::Browser;
 pub use gestures::{chord, drag, hover, press, wait_for, wait_for_text};

@@ -165,7 +165,7 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
         .click()
         .await?;
     wait_for_text(client, "[aria-label='Bench'] [role='status']", "Region 2").await?;
-    let give = Locator::Css("[aria-label='Parts'] li:nth-child(2) button");
+    let give = Locator::Css("[aria-label='Parts'] li:nth-child(2) button[aria-label^='Give']");
     let (x, y, w, h) = client.find(give).await?.rectangle().await?;
     press(client, x + w / 2.0, y + h / 2.0).await?;
     let own = "[aria-label='Parts'] li:nth-child(2) [title^='Own region']";

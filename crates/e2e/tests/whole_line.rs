@@ -104,7 +104,7 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
     assert_eq!(swaps_become(client, |n| n == 0).await?, 0);
     click(client, "//button[.='Add']").await?;
     wait_for_text(client, STATUS, "Region 2").await?;
-    wait_for_text(client, "[role='toolbar']", "patches in the model").await?;
+    wait_for_text(client, "[role='toolbar']", " patches").await?;
     tokio::time::sleep(Duration::from_millis(800)).await;
     hover(client, 648.0, 318.0).await?;
     // The disc's top is fanned from 48 corners: 46 facets.

@@ -62,14 +62,8 @@ export function readDivisions(buffer: ArrayBuffer): DivisionData {
 export function readPatches(buffer: ArrayBuffer): PatchData {
   const [facets, count, edges] = header(buffer, "VCP1");
   const patchOf = new Uint32Array(buffer, 20, facets);
-  const records = new DataView(buffer, 20 + 4 * facets);
-  const sides = new Uint32Array(2 * edges);
-  const ends = new Float32Array(6 * edges);
-  for (let e = 0; e < edges; e++) {
-    sides[2 * e] = records.getUint32(32 * e, true);
-    sides[2 * e + 1] = records.getUint32(32 * e + 4, true);
-    for (let i = 0; i < 6; i++) ends[6 * e + i] = records.getFloat32(32 * e + 8 + 4 * i, true);
-  }
+  const sides = new Uint32Array(buffer, 20 + 4 * facets, 2 * edges);
+  const ends = new Float32Array(buffer, 20 + 4 * facets + 8 * edges, 6 * edges);
   return { count, patchOf, sides, ends };
 }
 

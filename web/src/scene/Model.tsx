@@ -1,6 +1,6 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import type { Intersection, Mesh, Raycaster, Vector3 } from "three";
+import { Raycaster, type Intersection, type Mesh, type Vector2, type Vector3 } from "three";
 import { acceleratedRaycast } from "three-mesh-bvh";
 import type { DivisionData, MeshData } from "../api/binary";
 import type { Look } from "../state/bench";
@@ -54,6 +54,11 @@ export const wholeModel = 0xffffffff;
 
 /** How far the pointer may move between press and release and still mean a click, px. */
 const still = 4;
+
+/** Places of a stroke lie this far apart at most, px. */
+const gap = 8;
+
+const between = new Raycaster();
 
 const together: Alone = { region: null, part: null };
 
@@ -111,12 +116,28 @@ export function Model(props: ModelProps) {
     };
   }, [mesh, labels, alone, limit]);
 
-  const hitOf = (e: ThreeEvent<PointerEvent | MouseEvent>): Hit | null => {
+  const hitOf = (e: Intersection): Hit | null => {
     if (e.faceIndex === undefined || e.faceIndex === null || !e.face || !object.current) return null;
     const local = object.current.worldToLocal(e.point.clone());
     const shift = apart?.[mesh.partOf[e.faceIndex] ?? 0] ?? [0, 0, 0];
     const n = e.face.normal;
     return { facet: e.faceIndex, point: [local.x - shift[0], local.y - shift[1], local.z - shift[2]], normal: [n.x, n.y, n.z] };
+  };
+  /** Where a stroke was drawn last, in the screen's own units. */
+  const trail = useRef<Vector2 | null>(null);
+  /** Draws on to here; a fast pointer leaves no gaps, whatever the surface does in between. */
+  const drawTo = (e: ThreeEvent<PointerEvent>, hit: Hit) => {
+    const from = trail.current;
+    const steps = from ? Math.min(60, Math.floor((from.distanceTo(e.pointer) * 400) / gap)) : 0;
+    for (let i = 1; from && i < steps; i++) {
+      const found: Intersection[] = [];
+      between.setFromCamera(from.clone().lerp(e.pointer, i / steps), e.camera);
+      if (object.current) raycast.call(object.current, between, found);
+      const on = found[0] && hitOf(found[0]);
+      if (on) props.onDraw?.("move", on);
+    }
+    trail.current = e.pointer.clone();
+    props.onDraw?.("move", hit);
   };
   const [first, ...others] = props.shifts ?? [[0, 0]];
   const place: [number, number, number] = [first?.[0] ?? 0, first?.[1] ?? 0, lift];
@@ -134,6 +155,7 @@ export function Model(props: ModelProps) {
           const hit = hitOf(e);
           if (e.button === 0 && hit && props.onDraw) {
             e.stopPropagation();
+            trail.current = e.pointer.clone();
             props.onDraw("start", hit);
           }
         }}
@@ -141,7 +163,7 @@ export function Model(props: ModelProps) {
           e.stopPropagation();
           const hit = hitOf(e);
           if (e.buttons === 0) props.onHover?.(hit);
-          else if (hit && e.buttons === 1 && props.onDraw) props.onDraw("move", hit);
+          else if (hit && e.buttons === 1 && props.onDraw) drawTo(e, hit);
           else props.onHover?.(null);
         }}
         onPointerOut={() => props.onHover?.(null)}

@@ -16,6 +16,6 @@ export function facetTexture(facets: number): DataTexture {
 
 export function fill(texture: DataTexture, values: ArrayLike<number>) {
   const data = texture.image.data as Uint32Array;
-  for (let i = 0; i < values.length; i++) data[i] = values[i] ?? 0;
+  data.set(values);
   texture.needsUpdate = true;
 }

@@ -64,7 +64,8 @@ export function turnBy(across: number, up: number) {
 export function zoomBy(factor: number) {
   if (!present) return;
   const { camera, orbit } = present;
-  camera.position.copy(orbit.target).add(camera.position.clone().sub(orbit.target).multiplyScalar(factor));
+  const away = camera.position.clone().sub(orbit.target).multiplyScalar(factor);
+  camera.position.copy(orbit.target).add(away);
   orbit.update();
   present.redraw();
 }

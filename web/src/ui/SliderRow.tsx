@@ -2,7 +2,7 @@ import { Slider } from "radix-ui";
 import { useState } from "react";
 
 /** A named slider with its value at hand; told while it is dragged only if asked, else when it is let go. */
-export function SliderRow({ label, value, min, max, step = 1, unit, isLive = false, onChange, scale }: {
+export function SliderRow({ label, value, min, max, step = 1, unit, isLive = false, onChange, scale, note }: {
   label: string;
   value: number;
   min: number;
@@ -11,6 +11,8 @@ export function SliderRow({ label, value, min, max, step = 1, unit, isLive = fal
   unit: string;
   isLive?: boolean;
   onChange: (value: number) => void;
+  /** Said beside the value. */
+  note?: string | undefined;
   /** From value to place on the track and back, for tracks that are not even. */
   scale?: { to: (value: number) => number; from: (place: number) => number };
 }) {
@@ -23,7 +25,7 @@ export function SliderRow({ label, value, min, max, step = 1, unit, isLive = fal
     <div>
       <div className="flex justify-between">
         <span>{label}</span>
-        <span className="figure text-soft">{shown.toFixed(digits)}{unit}</span>
+        <span className="figure text-soft">{shown.toFixed(digits)}{unit}{note && `, ${note}`}</span>
       </div>
       <Slider.Root
         min={to(min)}

@@ -5,6 +5,7 @@ use super::field::Field;
 use super::labels::{Held, Label, Labels};
 use super::patchwork::Patchwork;
 use crate::mesh::{OpenMesh, facet_normal, length, sub};
+use rayon::prelude::*;
 use std::sync::Arc;
 
 /// One cut to be made.
@@ -45,8 +46,9 @@ pub type Paint<'a> = &'a dyn Fn(u32, [f64; 3], Label) -> Label;
 pub fn cut(cutting: &Cutting<'_>, facets: &[u32], paint: Paint<'_>) -> Vec<(u32, Held)> {
     let mut changed: Vec<(u32, Held)> = Vec::new();
     let mut on_line: Vec<u32> = Vec::new();
-    for facet in facets {
-        match side(cutting, *facet) {
+    let sides: Vec<Side> = facets.par_iter().map(|f| side(cutting, *f)).collect();
+    for (facet, side) in facets.iter().zip(sides) {
+        match side {
             Side::Outside => {}
             Side::OnTheLine => on_line.push(*facet),
             Side::Inside => {

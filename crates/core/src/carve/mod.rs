@@ -13,7 +13,10 @@ mod field;
 mod labels;
 mod patchwork;
 mod pieces;
+mod refine;
 mod refined;
+mod settle;
+mod split;
 
 pub use cut::{Cutting, Paint, cut, painted};
 pub use divided::{Divided, Spot};
@@ -22,6 +25,7 @@ pub use labels::{Held, Label, Labels};
 pub(crate) use pieces::shares_at;
 pub use pieces::{NO_PIECE, Pieces};
 pub use refined::{Refined, refined};
+pub use settle::settled;
 
 /// How far a border may lie from its true line, in mm.
 pub const TOLERANCE_MM: f64 = 0.05;

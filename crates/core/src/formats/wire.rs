@@ -34,8 +34,8 @@ const MOST_BORDERS: usize = 400_000;
 
 /// The patches at one crease angle.
 ///
-/// `VCP1`, then u32: version, facets F, patches, border edges E; then u32 patch of each facet (F); then for every
-/// border edge the two patches as u32 and its two ends as f32 (32 bytes each).
+/// `VCP1`, then u32: version, facets F, patches, border edges E; then u32 patch of each facet (F), the two patches at
+/// every border edge as u32 (2 E), and its two ends as f32 (6 E).
 pub fn partition_bytes(open: &OpenMesh, partition: &Partition) -> Vec<u8> {
     let mut borders = Vec::new();
     'all: for (facet, across) in open.topology.across.iter().enumerate() {
@@ -66,10 +66,12 @@ pub fn partition_bytes(open: &OpenMesh, partition: &Partition) -> Vec<u8> {
     for n in &partition.patch_of {
         out.extend_from_slice(&n.to_le_bytes());
     }
-    for (a, b, from, to) in borders {
+    for (a, b, ..) in &borders {
         out.extend_from_slice(&a.to_le_bytes());
         out.extend_from_slice(&b.to_le_bytes());
-        for c in from.iter().chain(&to) {
+    }
+    for (.., from, to) in &borders {
+        for c in from.iter().chain(to) {
             out.extend_from_slice(&(*c as f32).to_le_bytes());
         }
     }

@@ -1,11 +1,10 @@
 //! Applying one edit, or refusing it and leaving the job as it was.
 
-use super::colouring::settled;
 use super::edit::Edit;
 use super::history::Models;
 use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, OWN_REGION, Region};
 use crate::Problem;
-use crate::carve::{Held, Label, Labels, painted};
+use crate::carve::{Held, Label, Labels, painted, settled};
 use crate::regions::{Place, PlaceError};
 use std::sync::Arc;
 

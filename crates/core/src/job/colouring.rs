@@ -1,16 +1,12 @@
 //! What the tools of Colour take: from an edit to the facets that change.
 
 use super::apply::refuse;
-use super::edit::{AlikeTo, Edit};
+use super::edit::Edit;
 use super::state::{Job, OWN_REGION};
 use crate::Problem;
-use crate::carve::{Cutting, Held, Label, Labels, Pieces, TOLERANCE_MM, cut, painted};
-use crate::layers::LayerHeights;
-use crate::mesh::{OpenMesh, facet_area};
-use crate::regions::{
-    BandField, LassoError, LassoField, Limits, PathField, Place, Reach, Sight, Stroke, Within,
-    alike_patches, congruent_parts,
-};
+use crate::carve::{Held, Label, Pieces, painted};
+use crate::mesh::facet_area;
+use crate::regions::{Limits, Within};
 use std::sync::Arc;
 
 /// What an edit changes on one model: facets in ascending order, with what they have afterwards.
@@ -30,8 +26,6 @@ pub struct Preview {
     /// How many separate parts or patches it takes.
     pub count: usize,
 }
-
-pub(super) const RADII_MM: std::ops::RangeInclusive<f64> = 0.05..=100.0;
 
 impl Job {
     /// The region an edit gives surface to; none for the part's own.
@@ -59,7 +53,12 @@ impl Job {
     }
 
     /// Facets whose pieces are given to a region.
-    fn give_facets(&self, model: usize, facets: &[u32], to: Option<u16>) -> Vec<(u32, Held)> {
+    pub(super) fn give_facets(
+        &self,
+        model: usize,
+        facets: &[u32],
+        to: Option<u16>,
+    ) -> Vec<(u32, Held)> {
         let m = &self.models[model];
         let paint = |f: u32, _: [f64; 3], l: Label| self.given(model, f, l, to);
         let new = |f: &u32| painted(&m.open, &m.labels, *f, &paint).map(|held| (*f, held));
@@ -205,326 +204,6 @@ impl Job {
         }))
     }
 
-    fn stroke(
-        &self,
-        model: usize,
-        stroke: &Stroke,
-        reach: Reach,
-        to: Option<u16>,
-    ) -> Result<Vec<(u32, Held)>, Problem> {
-        const MOST_POINTS: usize = 20_000;
-        let radius = stroke.radius_mm;
-        if !RADII_MM.contains(&radius) {
-            let message = format!("A stroke of {radius} mm radius cannot be drawn");
-            let mend = "Choose a radius from 0.05 to 100 mm.";
-            return Err(refuse("radius-out-of-range", message, "radius_mm", mend));
-        }
-        if stroke.path.is_empty() || stroke.path.len() > MOST_POINTS {
-            let message = format!("A stroke of {} points cannot be drawn", stroke.path.len());
-            let mend = "Draw it in shorter strokes.";
-            return Err(refuse("stroke-length", message, "path", mend));
-        }
-        let numbers = stroke.path.iter().flatten().chain(&stroke.eye);
-        if numbers.into_iter().any(|c| !c.is_finite()) {
-            let message = "The stroke is not made of usable numbers";
-            return Err(refuse(
-                "stroke-not-a-number",
-                message,
-                "path",
-                "Draw it again.",
-            ));
-        }
-        let m = &self.models[model];
-        let field = PathField::along(&stroke.path, radius);
-        let facets = stroke.facets(&m.open, &field, reach);
-        if facets.is_empty() {
-            let [x, y, z] = stroke.path[0];
-            let name = &stroke.model;
-            let message = format!(
-                "The stroke at {x:.2}, {y:.2}, {z:.2} mm does not lie on the surface of {name}"
-            );
-            let mend = "Draw on the model.";
-            return Err(refuse("stroke-off-the-mesh", message, "path", mend));
-        }
-        Ok(self.cut_along(model, &field, &facets, to))
-    }
-
-    fn cut_along(
-        &self,
-        model: usize,
-        field: &dyn crate::carve::Field,
-        facets: &[u32],
-        to: Option<u16>,
-    ) -> Vec<(u32, Held)> {
-        let m = &self.models[model];
-        let cutting = Cutting {
-            open: &m.open,
-            labels: &m.labels,
-            field,
-            tolerance_mm: TOLERANCE_MM,
-        };
-        cut(&cutting, facets, &|f, _, l| self.given(model, f, l, to))
-    }
-
-    fn single_facets(
-        &self,
-        at: &[Place],
-        flat: bool,
-        to: Option<u16>,
-    ) -> Result<Vec<Taken>, Problem> {
-        // A turn that no eye sees: facets of one flat face.
-        const FLAT_DEG: f64 = 0.5;
-        if at.is_empty() {
-            let message = "No facet is named";
-            return Err(refuse("facets-none", message, "at", "Click on a facet."));
-        }
-        let mut chosen: Vec<Vec<u32>> = vec![Vec::new(); self.models.len()];
-        for place in at {
-            let (model, facet) = self.find(place)?;
-            if flat {
-                let open = &self.models[model].open;
-                let face = open.creases().flood(&open.topology, facet, FLAT_DEG);
-                chosen[model].extend(face);
-            } else {
-                chosen[model].push(facet);
-            }
-        }
-        let taken = chosen.into_iter().enumerate().map(|(model, mut facets)| {
-            facets.sort_unstable();
-            facets.dedup();
-            Taken {
-                model,
-                changes: self.give_facets(model, &facets, to),
-            }
-        });
-        Ok(taken.collect())
-    }
-
-    /// Heights of the bands of an edit, above the bed: snapped to layers if it says so.
-    pub fn band_heights(&self, edit: &Edit) -> Result<Vec<(f64, f64)>, Problem> {
-        let Edit::GiveBand {
-            low_mm,
-            high_mm,
-            snap,
-            count,
-            pitch_mm,
-            ..
-        } = edit
-        else {
-            return Ok(Vec::new());
-        };
-        let (low, high) = (low_mm.min(*high_mm), low_mm.max(*high_mm));
-        let tall = self.bounds().size()[2];
-        if !(high - low).is_finite() || high - low < 1e-3 {
-            let message = "The band has no height";
-            let mend = "Type two different heights.";
-            return Err(refuse("band-empty", message, "high_mm", mend));
-        }
-        const MOST_BANDS: u32 = 500;
-        if !(1..=MOST_BANDS).contains(count) {
-            let message = format!("{count} bands cannot be stacked");
-            return Err(refuse("band-count", message, "count", "Type 1 to 500."));
-        }
-        if *count > 1 && *pitch_mm < high - low {
-            let message = format!(
-                "Bands of {:.2} mm at a pitch of {pitch_mm:.2} mm run into each other",
-                high - low
-            );
-            let mend = "Type a pitch larger than the height of a band.";
-            return Err(refuse("band-pitch", message, "pitch_mm", mend));
-        }
-        if low >= tall || high <= 0.0 {
-            let message = format!(
-                "The band from {low:.2} to {high:.2} mm misses the model, which is {tall:.2} mm tall"
-            );
-            let mend = "Type heights above the bed, in mm.";
-            return Err(refuse("band-outside", message, "low_mm", mend));
-        }
-        let p = &self.printer;
-        let layers = LayerHeights::new(tall + p.layer_mm, p.first_layer_mm, p.layer_mm);
-        let bands = (0..*count).map(|n| {
-            let lift = f64::from(n) * pitch_mm;
-            let (low, high) = (low + lift, high + lift);
-            if *snap {
-                layers.snapped(low, high)
-            } else {
-                (low, high)
-            }
-        });
-        let mut bands: Vec<(f64, f64)> = bands.filter(|b| b.0 < tall).collect();
-        // Snapped bands may have come to touch.
-        bands.dedup_by(|next, band| {
-            let touches = next.0 <= band.1 + 1e-9;
-            if touches {
-                band.1 = band.1.max(next.1);
-            }
-            touches
-        });
-        Ok(bands)
-    }
-
-    fn bands(&self, edit: &Edit, to: Option<u16>) -> Result<Vec<Taken>, Problem> {
-        let Edit::GiveBand { at, .. } = edit else {
-            return Ok(Vec::new());
-        };
-        let foot = self.bounds().min[2];
-        let heights = self.band_heights(edit)?;
-        let field = BandField::new(heights.iter().map(|b| (b.0 + foot, b.1 + foot)).collect());
-        let on = at.as_ref().map(|at| self.find(at)).transpose()?;
-        let models = 0..self.models.len();
-        let taken = models.filter_map(|model| {
-            let open = &self.models[model].open;
-            let part = match on {
-                Some((of, _)) if of != model => return None,
-                Some((_, facet)) => Some(open.part_of[facet as usize]),
-                None => None,
-            };
-            let facets = field.facets(open, part);
-            let changes = self.cut_along(model, &field, &facets, to);
-            Some(Taken { model, changes })
-        });
-        Ok(taken.collect())
-    }
-
-    fn lasso(
-        &self,
-        outline: &[[f64; 2]],
-        sight: &Sight,
-        through: bool,
-        to: Option<u16>,
-    ) -> Result<Vec<Taken>, Problem> {
-        const MOST_CORNERS: usize = 4000;
-        let is_usable = outline.len() <= MOST_CORNERS
-            && outline
-                .iter()
-                .flatten()
-                .chain(&sight.eye)
-                .all(|c| c.is_finite());
-        let field = if is_usable {
-            LassoField::new(sight, outline)
-        } else {
-            Err(LassoError::View)
-        };
-        let field = field.map_err(|e| {
-            let (code, mend) = match e {
-                LassoError::Empty => ("lasso-empty", "Draw around some surface."),
-                LassoError::CrossesItself => {
-                    ("lasso-crosses-itself", "Draw it again without a loop.")
-                }
-                LassoError::View => ("lasso-view", "Draw it again."),
-            };
-            let mut message = e.to_string();
-            message[..1].make_ascii_uppercase();
-            refuse(code, message, "outline", mend)
-        })?;
-        let taken = self.models.iter().enumerate().map(|(model, m)| {
-            let facets = field.facets(&m.open, through);
-            let changes = self.cut_along(model, &field, &facets, to);
-            Taken { model, changes }
-        });
-        Ok(taken.collect())
-    }
-
-    /// What is alike, and how many parts or patches that are besides the one clicked.
-    fn alike(
-        &self,
-        region: &str,
-        at: &Place,
-        to: AlikeTo,
-        crease_deg: f64,
-    ) -> Result<(Vec<Taken>, usize), Problem> {
-        check_crease(crease_deg)?;
-        let (model, facet) = self.find(at)?;
-        let m = &self.models[model];
-        let part = m.open.part_of[facet as usize];
-        if to == AlikeTo::Patches {
-            let number = self.taker(region)?;
-            let partition = m.open.creases().partition(&m.open.topology, crease_deg);
-            let patch = partition.patch_of[facet as usize];
-            let alike = alike_patches(&m.open, &partition, patch);
-            let facets: Vec<u32> = (0..partition.patch_of.len() as u32)
-                .filter(|f| {
-                    alike
-                        .binary_search(&partition.patch_of[*f as usize])
-                        .is_ok()
-                })
-                .collect();
-            let changes = self.give_facets(model, &facets, number);
-            return Ok((vec![Taken { model, changes }], alike.len()));
-        }
-        let number = self.number(region)?;
-        let twins = congruent_parts(&m.open, part);
-        if twins.is_empty() {
-            let name = &m.parts[part as usize].name;
-            let message = format!("No other part has the shape of {name}");
-            let mend = "Choose a part that has copies, or use Alike on patches.";
-            return Err(refuse("alike-none", message, "at", mend));
-        }
-        let originals: Vec<u32> = (0..m.open.part_of.len() as u32)
-            .filter(|f| m.open.part_of[*f as usize] == part)
-            .collect();
-        let is_divided = |f: u32| m.labels.division(f).is_some();
-        let mut changes = Vec::new();
-        for twin in &twins {
-            // Borders that the copy has by itself give way, so that its facets meet as the original's do.
-            let gives_way = originals.iter().any(|f| is_divided(*f))
-                && twin.facets.iter().any(|(f, _)| is_divided(*f));
-            for (from, (facet, order)) in originals.iter().zip(&twin.facets) {
-                let corners = m.open.mesh.corners(*facet);
-                let before = |middle: [f64; 3]| {
-                    let shares = crate::carve::shares_at(middle, &corners);
-                    m.labels.at(*facet, shares)
-                };
-                let paint = |of: Label, middle: [f64; 3]| {
-                    let label = before(middle);
-                    if self.region_of_label(model, *from, of) == number {
-                        self.given(model, *facet, label, Some(number))
-                    } else {
-                        label
-                    }
-                };
-                let centre =
-                    [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0);
-                let held = match m.labels.held(*from) {
-                    Held::Divided(divided) => {
-                        let turned = divided.renumbered(*order);
-                        let of: Vec<Label> = turned.labels.clone();
-                        let new = turned.relabelled(|t, _| {
-                            let c = turned.corners(t, &corners);
-                            paint(
-                                of[t],
-                                [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0),
-                            )
-                        });
-                        Held::Divided(Arc::new(new))
-                    }
-                    Held::Whole(label) if gives_way || !is_divided(*facet) => {
-                        Held::Whole(paint(label, centre))
-                    }
-                    Held::Whole(label) => {
-                        let is_given = self.region_of_label(model, *from, label) == number;
-                        let keep = |f: u32, _: [f64; 3], l: Label| {
-                            if is_given {
-                                self.given(model, f, l, Some(number))
-                            } else {
-                                l
-                            }
-                        };
-                        match painted(&m.open, &m.labels, *facet, &keep) {
-                            Some(held) => held,
-                            None => continue,
-                        }
-                    }
-                };
-                if held != m.labels.held(*facet) {
-                    changes.push((*facet, held));
-                }
-            }
-        }
-        changes.sort_by_key(|(f, _)| *f);
-        Ok((vec![Taken { model, changes }], twins.len()))
-    }
-
     /// Regions exchanged all over: `to` says for the number of a region which one gets its surface, if another does.
     fn exchanged(
         &self,
@@ -610,55 +289,4 @@ pub(super) fn check_crease(crease_deg: f64) -> Result<(), Problem> {
         "crease_deg",
         "Choose an angle from 1 to 90 degrees.",
     ))
-}
-
-/// Divisions that no longer separate anything are undone, as far as the facets around them allow: a facet of one label
-/// becomes whole if every neighbour that shares points on an edge becomes whole with it. Returns what changes.
-pub(super) fn settled(open: &OpenMesh, labels: &Labels, touched: &[u32]) -> Vec<(u32, Held)> {
-    use std::collections::BTreeSet;
-    let is_one = |f: &u32| {
-        labels
-            .division(*f)
-            .is_some_and(|d| d.only_label().is_some())
-    };
-    let mut may: BTreeSet<u32> = BTreeSet::new();
-    let mut waiting: Vec<u32> = touched.iter().copied().filter(is_one).collect();
-    while let Some(facet) = waiting.pop() {
-        if may.insert(facet) {
-            let around = open.topology.across[facet as usize];
-            waiting.extend(
-                around
-                    .into_iter()
-                    .filter(|f| *f != crate::mesh::NO_FACET)
-                    .filter(is_one),
-            );
-        }
-    }
-    // Who shares points with a facet that stays divided has to stay as well.
-    let mut unsure: Vec<u32> = may.iter().copied().collect();
-    while let Some(facet) = unsure.pop() {
-        if !may.contains(&facet) {
-            continue;
-        }
-        let Some(divided) = labels.division(facet) else {
-            continue;
-        };
-        let across = open.topology.across[facet as usize];
-        let stays = divided.sides_with_points().into_iter().any(|side| {
-            let other = across[side];
-            other != crate::mesh::NO_FACET
-                && labels.division(other).is_some()
-                && !may.contains(&other)
-        });
-        if stays {
-            may.remove(&facet);
-            unsure.extend(across.into_iter().filter(|f| may.contains(f)));
-        }
-    }
-    may.into_iter()
-        .filter_map(|f| {
-            let label = labels.division(f)?.only_label()?;
-            Some((f, Held::Whole(label)))
-        })
-        .collect()
 }

@@ -3,11 +3,14 @@
 //! Edits are the source of truth. [`Job::apply`] is the only thing that changes a job, [`History`] keeps the edits in
 //! order, and the same JSON is the undo log, the recipe and the input of the command line.
 
+mod alike;
 mod apply;
 mod bodies;
 mod colouring;
+mod drawn;
 mod edges_of_regions;
 mod edit;
+mod edit_words;
 mod exports;
 mod file_colours;
 mod history;

@@ -27,17 +27,21 @@ struct PartShape {
     middle: [f64; 3],
 }
 
-/// Parts of a mesh that are copies of one of its parts, that part left out, in order. A copy that fits in several ways
-/// is taken unmirrored before mirrored, and with the least turn.
+/// Parts of the mesh `on` that are copies of a part of `from`, in order; the part itself is left out if both are the same
+/// mesh. A copy that fits in several ways is taken unmirrored before mirrored, and with the least turn.
 ///
 /// Only copies with the same facets are found; one whose surface is divided otherwise is not.
-pub fn congruent_parts(open: &OpenMesh, part: u32) -> Vec<Twin> {
-    let original = &open.parts[part as usize];
+pub fn congruent_parts(
+    (from, part): (&OpenMesh, u32),
+    on: &OpenMesh,
+    is_same_mesh: bool,
+) -> Vec<Twin> {
+    let original = &from.parts[part as usize];
     let near = |a: f64, b: f64| (a - b).abs() <= 1e-4 * a.abs().max(b.abs()).max(1e-9);
-    let like: Vec<u32> = (0..open.parts.len() as u32)
-        .filter(|p| *p != part)
+    let like: Vec<u32> = (0..on.parts.len() as u32)
+        .filter(|p| !is_same_mesh || *p != part)
         .filter(|p| {
-            let other = &open.parts[*p as usize];
+            let other = &on.parts[*p as usize];
             other.facets == original.facets
                 && near(other.measures.area_mm2, original.measures.area_mm2)
                 && near(
@@ -49,21 +53,21 @@ pub fn congruent_parts(open: &OpenMesh, part: u32) -> Vec<Twin> {
     if like.is_empty() {
         return Vec::new();
     }
-    let shapes = shapes_of(open, part, &like);
-    let (first, others) = (&shapes[0], &shapes[1..]);
+    let Some(first) = shapes_of(from, &[part]).pop() else {
+        return Vec::new();
+    };
     like.iter()
-        .zip(others)
-        .filter_map(|(number, shape)| laid_on(open, first, shape, *number))
+        .zip(shapes_of(on, &like))
+        .filter_map(|(number, shape)| laid_on((from, &first), (on, &shape), *number))
         .collect()
 }
 
-fn shapes_of(open: &OpenMesh, part: u32, like: &[u32]) -> Vec<PartShape> {
+fn shapes_of(open: &OpenMesh, parts: &[u32]) -> Vec<PartShape> {
     let mut at = vec![usize::MAX; open.parts.len()];
-    at[part as usize] = 0;
-    for (i, p) in like.iter().enumerate() {
-        at[*p as usize] = i + 1;
+    for (i, p) in parts.iter().enumerate() {
+        at[*p as usize] = i;
     }
-    let mut facets: Vec<Vec<u32>> = vec![Vec::new(); like.len() + 1];
+    let mut facets: Vec<Vec<u32>> = vec![Vec::new(); parts.len()];
     for (facet, p) in open.part_of.iter().enumerate() {
         if let Some(list) = facets.get_mut(at[*p as usize]) {
             list.push(facet as u32);
@@ -115,16 +119,20 @@ fn frame(c: [[f64; 3]; 3]) -> Option<[[f64; 3]; 3]> {
     Some([x, cross(z, x), z])
 }
 
-fn laid_on(open: &OpenMesh, a: &PartShape, b: &PartShape, part: u32) -> Option<Twin> {
+fn laid_on(
+    (from, a): (&OpenMesh, &PartShape),
+    (on, b): (&OpenMesh, &PartShape),
+    part: u32,
+) -> Option<Twin> {
     let size = a
         .vertices
         .iter()
-        .map(|v| length(sub(open.mesh.vertices[*v as usize], a.middle)))
+        .map(|v| length(sub(from.mesh.vertices[*v as usize], a.middle)))
         .fold(0.0, f64::max);
     let slack = (SLACK * size).max(1e-9);
-    let places = Places::of(open, b, slack);
+    let places = Places::of(on, b, slack);
     // The facet whose mark is rarest says most; marks are compared to a few slacks.
-    let marks: Vec<[f64; 5]> = a.facets.iter().map(|f| mark(open, *f, a.middle)).collect();
+    let marks: Vec<[f64; 5]> = a.facets.iter().map(|f| mark(from, *f, a.middle)).collect();
     let step = 8.0 * slack;
     let rough = |m: &[f64; 5]| m.map(|v| (v / step).round() as i64);
     let mut count: HashMap<[i64; 5], u32> = HashMap::new();
@@ -135,15 +143,14 @@ fn laid_on(open: &OpenMesh, a: &PartShape, b: &PartShape, part: u32) -> Option<T
         .filter(|i| marks[*i][0] * marks[*i][0] > slack * slack)
         .min_by_key(|i| (count[&rough(&marks[*i])], *i))?;
     let wanted = marks[reference];
-    let from = open.mesh.corners(a.facets[reference]);
-    let from_frame = frame(from)?;
+    let from_frame = frame(from.mesh.corners(a.facets[reference]))?;
     let mut ways: Vec<(bool, f64, [[f64; 3]; 3])> = Vec::new();
     for facet in &b.facets {
-        let m = mark(open, *facet, b.middle);
+        let m = mark(on, *facet, b.middle);
         if (0..5).any(|i| (m[i] - wanted[i]).abs() > 2.0 * step) {
             continue;
         }
-        let c = open.mesh.corners(*facet);
+        let c = on.mesh.corners(*facet);
         for turn in 0..3 {
             for is_mirrored in [false, true] {
                 let corner = |k: usize| c[(turn + if is_mirrored { 3 - k } else { k }) % 3];
@@ -169,7 +176,7 @@ fn laid_on(open: &OpenMesh, a: &PartShape, b: &PartShape, part: u32) -> Option<T
         let start = turned.apply(a.middle);
         let shift = sub(b.middle, start);
         let map = turned.then(&Affine::shift(shift));
-        let facets = matched(open, a, b, &map, &places)?;
+        let facets = matched((from, a), (on, b), &map, &places)?;
         Some(Twin {
             part,
             facets,
@@ -227,15 +234,14 @@ impl Places {
 
 /// The facets of `b` that those of `a` become, if every corner finds its place.
 fn matched(
-    open: &OpenMesh,
-    a: &PartShape,
-    b: &PartShape,
+    (from, a): (&OpenMesh, &PartShape),
+    (on, b): (&OpenMesh, &PartShape),
     map: &Affine,
     places: &Places,
 ) -> Option<Vec<(u32, [u8; 3])>> {
     let mut image: HashMap<u32, u32> = HashMap::with_capacity(a.vertices.len());
     for v in &a.vertices {
-        image.insert(*v, places.at(map.apply(open.mesh.vertices[*v as usize]))?);
+        image.insert(*v, places.at(map.apply(from.mesh.vertices[*v as usize]))?);
     }
     let sorted = |mut ids: [u32; 3]| {
         ids.sort_unstable();
@@ -244,14 +250,14 @@ fn matched(
     let by_corners: HashMap<[u32; 3], u32> = b
         .facets
         .iter()
-        .map(|f| (sorted(open.mesh.facets[*f as usize]), *f))
+        .map(|f| (sorted(on.mesh.facets[*f as usize]), *f))
         .collect();
     a.facets
         .iter()
         .map(|f| {
-            let ids = open.mesh.facets[*f as usize].map(|v| image[&v]);
+            let ids = from.mesh.facets[*f as usize].map(|v| image[&v]);
             let facet = *by_corners.get(&sorted(ids))?;
-            let theirs = open.mesh.facets[facet as usize];
+            let theirs = on.mesh.facets[facet as usize];
             let mut order = [0u8; 3];
             for k in 0..3 {
                 order[k] = theirs.iter().position(|v| *v == ids[k])? as u8;

@@ -24,7 +24,8 @@ impl Creases {
     pub fn relief(&self, open: &OpenMesh, seed: u32, crease_deg: f64, all: bool) -> Vec<u32> {
         let patch = self.flood(&open.topology, seed, crease_deg);
         let mut taken = vec![false; open.mesh.facets.len()];
-        let Some(face) = measure(open, &patch) else {
+        let mut belongs = taken.clone();
+        let Some(face) = measure(open, &patch, &mut belongs) else {
             return patch;
         };
         self.take(open, &patch, &face, crease_deg, &mut taken);
@@ -36,7 +37,7 @@ impl Creases {
                 if number == own {
                     continue;
                 }
-                if let Some(other) = measure(open, &facets)
+                if let Some(other) = measure(open, &facets, &mut belongs)
                     && other.is_raised == face.is_raised
                     && is_level(&face, &other)
                 {
@@ -126,7 +127,8 @@ fn bend(open: &OpenMesh, facet: u32, side: usize) -> f64 {
     height.unwrap_or(0.0)
 }
 
-fn measure(open: &OpenMesh, patch: &[u32]) -> Option<Face> {
+/// `belongs`: false for every facet, before and after.
+fn measure(open: &OpenMesh, patch: &[u32], belongs: &mut [bool]) -> Option<Face> {
     let mut vector = [0.0; 3];
     let mut middle = [0.0; 3];
     let mut area = 0.0;
@@ -142,21 +144,25 @@ fn measure(open: &OpenMesh, patch: &[u32]) -> Option<Face> {
     }
     let normal = normalised(vector)?;
     let middle = middle.map(|c| c / area.max(1e-300));
-    let mut members = patch.to_vec();
-    members.sort_unstable();
+    for facet in patch {
+        belongs[*facet as usize] = true;
+    }
     let mut falling = 0.0;
     for facet in patch {
         for (side, other) in open.topology.across[*facet as usize]
             .into_iter()
             .enumerate()
         {
-            if other == NO_FACET || members.binary_search(&other).is_ok() {
+            if other == NO_FACET || belongs[other as usize] {
                 continue;
             }
             let c = open.mesh.corners(*facet);
             let span = length(sub(c[(side + 1) % 3], c[side]));
             falling -= span * bend(open, *facet, side).signum();
         }
+    }
+    for facet in patch {
+        belongs[*facet as usize] = false;
     }
     Some(Face {
         normal,

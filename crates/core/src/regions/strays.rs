@@ -12,9 +12,9 @@ use serde::Serialize;
 pub enum StrayKind {
     /// A small spot that no region covers.
     Uncoloured,
-    /// A small spot of one region with another all around.
+    /// A small spot with one other region all around that was given there.
     Hole,
-    /// A small spot of one region between several others.
+    /// A small spot of a region that was given, on a part's own or between several regions.
     Island,
     /// A strip narrower than a printed line.
     Sliver,
@@ -70,6 +70,7 @@ pub fn find_strays(
         let mut next = 0;
         let (mut area, mut border) = (0.0, 0.0);
         let mut beside: Vec<(u16, f64)> = Vec::new();
+        let mut touches_own = false;
         let mut outline = Vec::new();
         while let Some(&piece) = spot.get(next) {
             next += 1;
@@ -89,6 +90,7 @@ pub fn find_strays(
                 }
                 let ends = [corners[k], corners[(k + 1) % 3]];
                 let span = length(sub(ends[1], ends[0]));
+                touches_own |= pieces.label(other).is_none();
                 border += span;
                 if outline.len() < MOST_LINES {
                     outline.push(ends);
@@ -115,7 +117,7 @@ pub fn find_strays(
             StrayKind::Sliver
         } else if pieces.label(seed).is_none() {
             StrayKind::Uncoloured
-        } else if beside.len() == 1 {
+        } else if beside.len() == 1 && !touches_own {
             StrayKind::Hole
         } else {
             StrayKind::Island

@@ -48,7 +48,7 @@ impl Workshop {
     /// Makes a job of one model file.
     ///
     /// `file`: its name. `name`: the job's, else the file's without its ending. `edits`: applied after the model is
-    /// open, as part of the opening. Without any, the first spools of the rack are put into the slots.
+    /// open, and can be taken back. Without any, the first spools of the rack are put into the slots.
     ///
     /// # Errors
     /// The problem with the file or an edit; then nothing is kept.
@@ -179,6 +179,8 @@ impl Workshop {
             self.remember(&file.content, &file.open);
             all.push(file.opened());
         }
+        let opened = all.len();
+        let is_ready_made = edits.is_some();
         match edits {
             Some(edits) => all.extend(edits),
             None => {
@@ -191,6 +193,8 @@ impl Workshop {
             all.push(Edit::SetApart { spacing_mm });
         }
         let head = all.len();
+        // What someone else did to it can be taken back; what every job starts with cannot.
+        let floor = if is_ready_made { opened } else { head };
         let history = History::replay(all.clone(), head, self.as_ref())?;
         let summary = Session::summary_of(0, &history, None);
         let text =
@@ -202,7 +206,7 @@ impl Workshop {
         };
         let contents: Vec<(String, &[u8])> =
             files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
-        let id = store::jobs::create(&mut *self.db.get()?, &standing, &all, head, &contents)?;
+        let id = store::jobs::create(&mut *self.db.get()?, &standing, &all, floor, &contents)?;
         Ok(JobSummary { id, ..summary })
     }
 

@@ -336,8 +336,14 @@ impl Session {
                     },
                 );
             }
-            let is_outdated =
-                || self.revision() != revision && self.with_job(|job| Shape::of(job) != shape);
+            // An edit that is being applied holds the history and may wait for these very threads: never wait for it.
+            let is_outdated = || {
+                self.revision() != revision
+                    && self
+                        .history
+                        .try_lock()
+                        .is_ok_and(|history| Shape::of(history.job()) != shape)
+            };
             !self.planning.is_stopped.load(Ordering::Relaxed) && !is_outdated()
         };
         let survey = survey(bodies, shape.settings, reach_mm, &progress)?;

@@ -32,6 +32,15 @@ impl Server {
         }
     }
 
+    /// A second server on the database of another.
+    pub(crate) fn over(other: &Server) -> Server {
+        Server {
+            workshop: Workshop::open(other.folder.path()).expect("the same database"),
+            folder: tempfile::tempdir().expect("a folder"),
+            config: other.config.clone(),
+        }
+    }
+
     pub(crate) async fn send(&self, request: Request<Body>) -> (StatusCode, Vec<u8>) {
         let answer = router(self.workshop.clone(), &self.config)
             .oneshot(request)
@@ -60,6 +69,7 @@ impl Server {
             .method(method)
             .uri(path)
             .header("host", "127.0.0.1:7360")
+            .header("content-type", "application/json")
             .body(body.into())
             .expect("a request");
         let (status, bytes) = self.send(request).await;

@@ -1,4 +1,5 @@
-import type { ReactNode } from "react";
+import { useIsMutating } from "@tanstack/react-query";
+import { useEffect, useState, type ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { Hit } from "../../scene/Model";
 import { ownRegion, useBench, useTarget } from "../../state/bench";
@@ -17,9 +18,10 @@ export function Hint({ job, taken, at, lift, bands }: {
   const target = useTarget();
   const name = job.regions.find((r) => r.key === target)?.name;
   const to = target === ownRegion ? <b className="text-ink">the part's own region</b> : <b className="text-ink">{name}</b>;
+  const isBusy = useBusy();
   return (
     <p className="pointer-events-none absolute left-3.5 top-3 max-w-[66%] text-soft" role="status">
-      {taken && at ? <Here /> : <How />}
+      {isBusy ? "Working on it" : taken && at ? <Here /> : <How />}
     </p>
   );
 
@@ -63,6 +65,21 @@ export function Hint({ job, taken, at, lift, bands }: {
         return s.alikeTo === "parts" ? <>Click a part: its share of {to} is repeated on every copy of it.</> : <>Click a patch: all patches of the same make go to {to}.</>;
     }
   }
+}
+
+/** Whether a change has been under way for so long that it should be said. */
+function useBusy(): boolean {
+  const isMutating = useIsMutating() > 0;
+  const [isLong, setLong] = useState(false);
+  useEffect(() => {
+    if (!isMutating) return;
+    const timer = window.setTimeout(() => setLong(true), 300);
+    return () => {
+      window.clearTimeout(timer);
+      setLong(false);
+    };
+  }, [isMutating]);
+  return isLong;
 }
 
 function bandsInWords(bands: readonly (readonly [number, number])[]): string {

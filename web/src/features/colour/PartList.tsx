@@ -25,7 +25,7 @@ export function PartList({ job }: { job: JobView }) {
             <li key={`${model} ${i}`} className="flex items-center gap-2 px-3.5 py-1 hover:bg-sheet">
               <span className="size-2.5 shrink-0 rounded-full border border-black/25" style={{ background: own?.colour }} title={`Own region: ${own?.name ?? "none"}`} />
               <NameField label={`Name of part ${part.name}`} value={part.name} onCommit={(name) => edit({ edit: "rename-part", at, name })} />
-              <span className="figure shrink-0 whitespace-nowrap text-[12px] text-soft">{count(part.facets)} facets</span>
+              <span className="figure shrink-0 whitespace-nowrap text-[12px] text-soft" title={`${count(part.facets)} facets`}>{count(part.facets)}</span>
               <button
                 type="button"
                 aria-pressed={alone !== null && "part" in alone && alone.model === part_.model && alone.part === part_.part}

@@ -1,6 +1,6 @@
 import type { JobView } from "../../api/generated/JobView";
 import { useBench } from "../../state/bench";
-import { Button } from "../../ui/Button";
+import { count } from "../../ui/format";
 import { LengthField } from "../../ui/LengthField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
@@ -14,7 +14,8 @@ const byDoubling = { to: Math.log2, from: (place: number) => Number((2 ** place)
 export function ToolOptions({ job, patchCount, onBands }: { job: JobView; patchCount: number | undefined; onBands: () => void }) {
   const { tool, settings: s, set } = useBench();
   const partCount = job.models.reduce((n, m) => n + m.parts.length, 0);
-  const crease = <SliderRow label="Crease angle" value={s.creaseDeg} min={1} max={90} unit="°" onChange={(creaseDeg) => set({ creaseDeg })} />;
+  const patches = patchCount === undefined ? "…" : patchCount === 1 ? "one patch" : `${count(patchCount)} patches`;
+  const crease = <SliderRow label="Crease angle" value={s.creaseDeg} min={1} max={90} unit="°" note={patches} onChange={(creaseDeg) => set({ creaseDeg })} />;
   switch (tool) {
     case "patch":
       return (
@@ -33,11 +34,7 @@ export function ToolOptions({ job, patchCount, onBands }: { job: JobView; patchC
               onChange={(within) => set({ within: within as typeof s.within })}
             />
             <Tick isOn={s.turnDeg !== null} title="How far the surface may have turned from where you click" onChange={(isOn) => set({ turnDeg: isOn ? 45 : null })}>Turn</Tick>
-            {s.turnDeg !== null ? (
-              <NumberField label="Furthest turn" value={s.turnDeg} unit="°" digits={0} width={46} onCommit={(turnDeg) => set({ turnDeg })} />
-            ) : (
-              <span className="figure text-soft" title="Patches in the model">{patchCount ?? "…"}</span>
-            )}
+            {s.turnDeg !== null && <NumberField label="Furthest turn" value={s.turnDeg} unit="°" digits={0} width={46} onCommit={(turnDeg) => set({ turnDeg })} />}
           </div>
         </>
       );
@@ -69,20 +66,25 @@ export function ToolOptions({ job, patchCount, onBands }: { job: JobView; patchC
     case "band":
       return (
         <>
-          <div className="flex items-center justify-between gap-1.5">
-            <LengthField label="Lower height" value={s.bandLow} digits={2} width={74} onCommit={(bandLow) => set({ bandLow })} />
+          <div className="flex items-center justify-between gap-1">
+            <LengthField label="Lower height" value={s.bandLow} digits={2} width={68} isLow onCommit={(bandLow) => set({ bandLow })} />
             <span className="text-soft">to</span>
-            <LengthField label="Upper height" value={s.bandHigh} digits={2} width={74} onCommit={(bandHigh) => set({ bandHigh })} />
-            <Button className="px-2! py-0!" onClick={onBands} title="Give this band on all parts">Give</Button>
+            <LengthField label="Upper height" value={s.bandHigh} digits={2} width={68} isLow onCommit={(bandHigh) => set({ bandHigh })} />
+            <button type="button" className="font-semibold text-plum hover:underline" onClick={onBands} title="Give this band on all parts">Give</button>
           </div>
-          <div className="flex items-center justify-between gap-1.5">
-            <NumberField label="Number of bands" value={s.bandCount} unit="×" digits={0} width={44} onCommit={(n) => set({ bandCount: Math.min(500, Math.max(1, Math.round(n))) })} />
-            <span className={s.bandCount > 1 ? "" : "opacity-40"}>
-              <LengthField label="Pitch of bands" value={s.bandPitch} digits={2} width={74} disabled={s.bandCount === 1} onCommit={(bandPitch) => set({ bandPitch })} />
+          <div className="flex items-center justify-between gap-1">
+            <span className="flex items-center gap-1">
+              <NumberField label="Number of bands" value={s.bandCount} unit="×" digits={0} width={42} isLow onCommit={(n) => set({ bandCount: Math.min(500, Math.max(1, Math.round(n))) })} />
+              <span className="text-soft">every</span>
             </span>
-            <Tick isOn={s.bandOnPart} title="Only the part clicked" onChange={(bandOnPart) => set({ bandOnPart })}>part</Tick>
+            <span className={s.bandCount > 1 ? "" : "opacity-40"}>
+              <LengthField label="Pitch of bands" value={s.bandPitch} digits={2} width={76} isLow disabled={s.bandCount === 1} onCommit={(bandPitch) => set({ bandPitch })} />
+            </span>
           </div>
-          <Tick isOn={s.bandSnap} title={`Layers of ${job.printer.layer_mm} mm after a first one of ${job.printer.first_layer_mm} mm`} onChange={(bandSnap) => set({ bandSnap })}>Snap to layers</Tick>
+          <div className="flex items-center justify-between">
+            <Tick isOn={s.bandSnap} title={`Layers of ${job.printer.layer_mm} mm after a first one of ${job.printer.first_layer_mm} mm`} onChange={(bandSnap) => set({ bandSnap })}>Snap to layers</Tick>
+            <Tick isOn={s.bandOnPart} title="Only on the part that is clicked" onChange={(bandOnPart) => set({ bandOnPart })}>One part</Tick>
+          </div>
         </>
       );
     case "lasso":

@@ -17,7 +17,7 @@ export function Tray({ job, patchCount, onBands }: { job: JobView; patchCount: n
           </TrayButton>
         ))}
       </div>
-      <div className="flex w-[222px] flex-col justify-center gap-1 border-l border-line px-3 py-1.5 text-[12px]">
+      <div className="flex w-[222px] flex-col justify-center gap-[3px] border-l border-line px-3 text-[12px]">
         <ToolOptions job={job} patchCount={patchCount} onBands={onBands} />
       </div>
       <div className="flex p-1.5 pl-0">
