@@ -1,7 +1,7 @@
 //! Alike, the ways of seeing, regions, strays, steps, two tabs, reference: by the real pointer and keyboard.
 
 use anyhow::{Context, Result};
-use serde_json::{Value, json};
+use serde_json::json;
 use std::f64::consts::PI;
 use std::time::Duration;
 use varichrom_demo::{box_mesh, compass_coaster, stl};

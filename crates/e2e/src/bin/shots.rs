@@ -6,7 +6,7 @@ use anyhow::{Context, Result};
 use fantoccini::Locator;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
-use varichrom_e2e::{App, Browser, drag, hover, wait_for};
+use varichrom_e2e::{App, Browser, choose, chord, click, drag, hover, look_from, tool, wait_for};
 
 /// Time for the bench to draw in software.
 const DRAWN: Duration = Duration::from_millis(1500);
@@ -96,6 +96,47 @@ async fn main() -> Result<()> {
     tokio::time::sleep(DRAWN).await;
     hover(client, 640.0, 330.0).await?;
     save("colour").await?;
+    let job_called = async |name: &str| -> Result<String> {
+        client.goto(&app.url).await?;
+        let xpath = format!("//main//a[contains(., '{name}')][contains(@href, 'jobs')]");
+        let link = client.wait().for_element(Locator::XPath(&xpath)).await?;
+        let href = link.attr("href").await?.context("a link")?;
+        Ok(format!("{}{href}", app.url))
+    };
+    let ready = async || {
+        wait_for(client, "[aria-label='If printed now']", |t| {
+            t.contains("Swaps")
+        })
+        .await
+    };
+    // All letters by one click, about to be taken.
+    client.goto(&job_called("Tide plaque").await?).await?;
+    ready().await?;
+    tool(client, "Relief").await?;
+    click(client, "//label[contains(., 'all at this height')]").await?;
+    look_from(client, "above").await?;
+    chord(client, &['e']).await?;
+    hover(client, 506.0, 302.0).await?;
+    save("relief").await?;
+    chord(client, &['e']).await?;
+    // A gull by strokes alone, with its steps.
+    client.goto(&job_called("Gull").await?).await?;
+    ready().await?;
+    choose(client, "Mantle").await?;
+    tool(client, "Dab").await?;
+    click(client, "//*[@role='tab'][.='Steps']").await?;
+    tokio::time::sleep(DRAWN).await;
+    hover(client, 640.0, 300.0).await?;
+    save("strokes").await?;
+    // Overlapping parts pulled apart, told apart without colour.
+    client.goto(&job_called("coaster").await?).await?;
+    ready().await?;
+    tool(client, "Alike").await?;
+    click(client, "//button[normalize-space(.)='Apart']").await?;
+    click(client, "//button[normalize-space(.)='Patterns']").await?;
+    save("apart").await?;
+    click(client, "//button[normalize-space(.)='Apart']").await?;
+    click(client, "//button[normalize-space(.)='Patterns']").await?;
 
     client.goto(&format!("{job}/load")).await?;
     wait_for(client, "[aria-label='Colour regions']", |t| {
