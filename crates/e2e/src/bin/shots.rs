@@ -116,7 +116,7 @@ async fn main() -> Result<()> {
     click(client, "//label[contains(., 'all at this height')]").await?;
     look_from(client, "above").await?;
     chord(client, &['e']).await?;
-    hover(client, 506.0, 302.0).await?;
+    hover(client, 471.0, 298.0).await?;
     save("relief").await?;
     chord(client, &['e']).await?;
     // A gull by strokes alone, with its steps.
