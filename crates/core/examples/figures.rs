@@ -103,6 +103,7 @@ fn main() {
     let claims = Claims {
         labels: vec![&labels],
         own: vec![0],
+        skipped: Vec::new(),
         soak_mm: vec![0.8; 4],
     };
     let found = time(

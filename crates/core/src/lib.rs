@@ -18,5 +18,6 @@ pub mod plan;
 pub mod problem;
 pub mod regions;
 pub mod rinse;
+pub mod solids;
 
 pub use problem::Problem;

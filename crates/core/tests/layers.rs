@@ -31,6 +31,7 @@ fn layers(mesh: &Mesh, soak: f64, chosen: impl Fn(&OpenMesh, u32) -> bool) -> Ve
         &Claims {
             labels: vec![&labels; count],
             own: vec![0; count],
+            skipped: Vec::new(),
             soak_mm: vec![0.8, soak],
         },
     )
@@ -144,6 +145,7 @@ fn where_parts_overlap_the_earlier_one_wins() {
         let claims = Claims {
             labels: vec![&none; 2],
             own,
+            skipped: Vec::new(),
             soak_mm: vec![0.8, 0.8],
         };
         for layer in label(&found, &claims) {
@@ -163,6 +165,7 @@ fn neighbouring_parts_leave_nothing_out() {
     let claims = Claims {
         labels: vec![&none; 2],
         own: vec![0, 1],
+        skipped: Vec::new(),
         soak_mm: vec![0.8; 2],
     };
     let volume = |r: usize| {
@@ -229,6 +232,7 @@ fn parallel_gives_what_one_thread_gives_and_stopping_stops() {
     let claims = Claims {
         labels: vec![&none],
         own: vec![0],
+        skipped: Vec::new(),
         soak_mm: vec![0.8],
     };
     let one = rayon::ThreadPoolBuilder::new()

@@ -39,6 +39,7 @@ pub fn rack() -> Vec<Spool> {
         price_per_kg: price,
         left_g: left,
         tinting: 1.0,
+        opacity: 0.92,
     };
     vec![
         spool("chalk", "Chalk PLA", [0xee, 0xe7, 0xd6], "PLA", 21.0, 412.0),

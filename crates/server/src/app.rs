@@ -2,7 +2,7 @@
 
 use crate::assets::front_end;
 use crate::guard::{Guard, guard};
-use crate::routes::{card, colouring, events, exports, jobs, meshes, plans, rack, staged};
+use crate::routes::{card, colouring, events, exports, jobs, meshes, parts, plans, rack, staged};
 use crate::services::Workshop;
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
@@ -83,6 +83,11 @@ pub(crate) struct AppState {
         colouring::desk,
         colouring::set_desk,
         meshes::patches,
+        parts::meetings,
+        parts::stop_meetings,
+        parts::shared,
+        parts::try_parts,
+        parts::depths,
         plans::show,
         plans::stop,
         plans::start,
@@ -157,6 +162,17 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
             "/api/palettes",
             get(colouring::palettes).put(colouring::set_palettes),
         )
+        .route("/api/jobs/{id}/parts/meetings", get(parts::meetings))
+        .route(
+            "/api/jobs/{id}/parts/meetings/stop",
+            post(parts::stop_meetings),
+        )
+        .route(
+            "/api/jobs/{id}/parts/shared/{first}/{second}",
+            get(parts::shared),
+        )
+        .route("/api/jobs/{id}/parts/try", post(parts::try_parts))
+        .route("/api/jobs/{id}/regions/{region}/depths", get(parts::depths))
         .route("/api/jobs/{id}/plan", get(plans::show))
         .route("/api/jobs/{id}/plan/stop", post(plans::stop))
         .route("/api/jobs/{id}/plan/start", post(plans::start))

@@ -3,13 +3,16 @@ import type { AddModels } from "./generated/AddModels";
 import type { Assemble } from "./generated/Assemble";
 import type { DefectKind } from "./generated/DefectKind";
 import type { DefectPlace } from "./generated/DefectPlace";
+import type { DepthChoices } from "./generated/DepthChoices";
 import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
 import type { JobView } from "./generated/JobView";
 import type { LayerView } from "./generated/LayerView";
+import type { MeetingsView } from "./generated/MeetingsView";
 import type { Mending } from "./generated/Mending";
 import type { MendPreview } from "./generated/MendPreview";
+import type { PartEdit } from "./generated/PartEdit";
 import type { Palettes } from "./generated/Palettes";
 import type { PlanView } from "./generated/PlanView";
 import type { PreviewView } from "./generated/PreviewView";
@@ -21,6 +24,7 @@ import type { Split } from "./generated/Split";
 import type { StagedView } from "./generated/StagedView";
 import type { StepsView } from "./generated/StepsView";
 import type { StrayView } from "./generated/StrayView";
+import type { TriedParts } from "./generated/TriedParts";
 
 /** A refusal by the server, with what to do about it. */
 export class Refused extends Error {
@@ -91,6 +95,11 @@ export const api = {
   setPalettes: (all: Palettes) => call("palettes", { ...sent(all), method: "PUT" }),
   desk: (id: number) => json<Desk>(`jobs/${id}/desk`),
   setDesk: (id: number, desk: Desk) => call(`jobs/${id}/desk`, { ...sent(desk), method: "PUT" }),
+  meetings: (id: number, restart: boolean) => json<MeetingsView>(`jobs/${id}/parts/meetings?restart=${restart}`),
+  stopMeetings: (id: number) => call(`jobs/${id}/parts/meetings/stop`, post()),
+  shared: async (id: number, [first, second]: [number, number]) => new Float32Array(await (await call(`jobs/${id}/parts/shared/${first}/${second}`)).arrayBuffer()),
+  tryParts: (id: number, edit: PartEdit) => json<TriedParts>(`jobs/${id}/parts/try`, sent({ edit })),
+  depths: (id: number, region: string, most: number, tolerance: number) => json<DepthChoices>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
   staged: (id: number) => json<StagedView>(`staged/${id}`),

@@ -11,6 +11,7 @@ import type { DefectKind } from "./generated/DefectKind";
 import type { Edit } from "./generated/Edit";
 import type { JobView } from "./generated/JobView";
 import type { Mending } from "./generated/Mending";
+import type { PartEdit } from "./generated/PartEdit";
 import type { PlanView } from "./generated/PlanView";
 
 export const keys = {
@@ -73,6 +74,48 @@ export const usePreview = (id: number, revision: number, key: string, edit: Edit
     retry: false,
     gcTime: 10_000,
     staleTime: Infinity,
+  });
+
+/** What an edit of parts would make; asked for when there is one. */
+export const useTried = (id: number, revision: number, key: string, edit: PartEdit | null) =>
+  useQuery({
+    queryKey: ["tried", id, revision, key],
+    queryFn: () => api.tryParts(id, edit as PartEdit),
+    enabled: edit !== null,
+    retry: false,
+    gcTime: 5_000,
+    staleTime: Infinity,
+  });
+
+/** Which parts meet; asks again by itself while the search goes on. */
+export const useMeetings = (id: number, revision: number) =>
+  useQuery({
+    queryKey: ["meetings", id, revision],
+    queryFn: () => api.meetings(id, false),
+    placeholderData: (old) => old,
+    gcTime: 10_000,
+    refetchInterval: (q) => (q.state.data?.state === "working" ? 200 : false),
+  });
+
+/** What two parts share, as loose triangles. */
+export const useShared = (id: number, revision: number, pair: [number, number] | null) =>
+  useQuery({
+    queryKey: ["shared", id, revision, pair],
+    queryFn: () => api.shared(id, pair ?? [0, 0]),
+    enabled: pair !== null,
+    retry: false,
+    gcTime: 5_000,
+    structuralSharing: false,
+  });
+
+export const useDepths = (id: number, revision: number, region: string, tolerance: number, isOn: boolean) =>
+  useQuery({
+    queryKey: ["depths", id, revision, region, tolerance],
+    queryFn: () => api.depths(id, region, 8, tolerance),
+    placeholderData: (old) => old,
+    enabled: isOn,
+    retry: false,
+    gcTime: 10_000,
   });
 
 export const useStrays = (id: number, revision: number, smaller: number, isOn: boolean) =>

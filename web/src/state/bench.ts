@@ -1,10 +1,15 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { AlikeTo } from "../api/generated/AlikeTo";
+import type { Fragments } from "../api/generated/Fragments";
+import type { Place } from "../api/generated/Place";
 import type { Within } from "../api/generated/Within";
 
 export const tools = ["patch", "relief", "dab", "dip", "facet", "band", "lasso", "part", "alike"] as const;
 export type Tool = (typeof tools)[number];
+/** What can be done to whole parts. */
+export const partTools = ["to-part", "cut", "inlay", "sink", "split"] as const;
+export type PartTool = (typeof partTools)[number];
 export type Look = "spools" | "patterns" | "grey" | "edges" | "xray" | "apart" | "cut";
 
 /** Stands for taking surface back to each part's own region. */
@@ -30,10 +35,38 @@ export interface Settings {
   alikeTo: AlikeTo;
   stepMm: number;
   strayMm2: number;
+  depthKind: "soak" | "mm" | "up-to" | "through";
+  depthMm: number;
+  cutBy: "height" | "face" | "points";
+  cutMm: number;
+  /** Layers of an inlay; 0 for the whole depth. */
+  inlayLayers: number;
+  gapMm: number;
+  isFlush: boolean;
+  sinkMm: number;
+  fragments: Fragments;
+  fragmentMm3: number;
+  /** Also on every part of the same shape. */
+  onAlike: boolean;
+  /** Difference of colours up to which nothing is said to shine through. */
+  hidingTolerance: number;
 }
 
 interface BenchState {
   tool: Tool;
+  /** Whether surface is given to regions, or parts are worked on. */
+  hand: "surface" | "parts";
+  partTool: PartTool;
+  /** Keys of the parts chosen in the list. */
+  chosen: number[];
+  /** Keys of parts that are not shown. */
+  hidden: number[];
+  /** Key of the part pointed at, on the bench or in the list. */
+  pointed: number | null;
+  /** Two parts whose meeting is looked at. */
+  pair: [number, number] | null;
+  /** Points clicked so far for a cut. */
+  points: Place[];
   settings: Settings;
   /** Key of the region that clicks give surface to. */
   region: string;
@@ -49,6 +82,13 @@ interface BenchState {
   /** Counts requests to see the whole model again. */
   fits: number;
   setTool: (tool: Tool) => void;
+  setHand: (hand: BenchState["hand"]) => void;
+  setPartTool: (tool: PartTool) => void;
+  setChosen: (keys: number[]) => void;
+  setHidden: (keys: number[]) => void;
+  setPointed: (key: number | null) => void;
+  setPair: (pair: BenchState["pair"]) => void;
+  setPoints: (points: Place[]) => void;
   set: (settings: Partial<Settings>) => void;
   setRegion: (key: string) => void;
   setErasing: (isErasing: boolean) => void;
@@ -82,7 +122,26 @@ export const useBench = create<BenchState>()(
         alikeTo: "parts",
         stepMm: 0.5,
         strayMm2: 4,
+        depthKind: "soak",
+        depthMm: 0.8,
+        cutBy: "height",
+        cutMm: 5,
+        inlayLayers: 0,
+        gapMm: 0,
+        isFlush: true,
+        sinkMm: 0.6,
+        fragments: "keep",
+        fragmentMm3: 1,
+        onAlike: false,
+        hidingTolerance: 2,
       },
+      hand: "surface",
+      partTool: "to-part",
+      chosen: [],
+      hidden: [],
+      pointed: null,
+      pair: null,
+      points: [],
       region: "base",
       isErasing: false,
       layer: 0,
@@ -91,7 +150,14 @@ export const useBench = create<BenchState>()(
       stray: null,
       fits: 0,
       // An outline is drawn over the parts where they are.
-      setTool: (tool) => set((s) => ({ tool, looks: tool === "lasso" ? { ...s.looks, apart: false } : s.looks })),
+      setTool: (tool) => set((s) => ({ tool, hand: "surface", points: [], looks: tool === "lasso" ? { ...s.looks, apart: false } : s.looks })),
+      setHand: (hand) => set({ hand, points: [] }),
+      setPartTool: (partTool) => set({ partTool, hand: "parts", points: [] }),
+      setChosen: (chosen) => set({ chosen }),
+      setHidden: (hidden) => set({ hidden }),
+      setPointed: (pointed) => set((s) => (s.pointed === pointed ? s : { pointed })),
+      setPair: (pair) => set({ pair }),
+      setPoints: (points) => set({ points }),
       set: (settings) => set((s) => ({ settings: { ...s.settings, ...settings } })),
       setRegion: (region) => set({ region, isErasing: false }),
       setErasing: (isErasing) => set({ isErasing }),
@@ -104,10 +170,10 @@ export const useBench = create<BenchState>()(
     {
       name: "varichrom-bench",
       version: 2,
-      partialize: ({ tool, settings, looks }) => ({ tool, settings, looks }),
+      partialize: ({ tool, partTool, settings, looks }) => ({ tool, partTool, settings, looks }),
       // Settings added since the last visit start at their defaults.
       merge: (kept, fresh) => {
-        const old = (kept ?? {}) as Partial<Pick<BenchState, "tool" | "settings" | "looks">>;
+        const old = (kept ?? {}) as Partial<Pick<BenchState, "tool" | "partTool" | "settings" | "looks">>;
         return { ...fresh, ...old, settings: { ...fresh.settings, ...old.settings }, looks: { ...fresh.looks, ...old.looks } };
       },
     },

@@ -14,7 +14,7 @@ pub struct Pigment {
 /// Reflectances are kept off 0 and 1, where K/S is infinite or says nothing: no printed plastic reaches either.
 const LEAST_REFLECTANCE: f64 = 1e-4;
 
-fn absorption_ratio(reflectance: f64) -> f64 {
+pub(super) fn absorption_ratio(reflectance: f64) -> f64 {
     let r = reflectance.clamp(LEAST_REFLECTANCE, 1.0);
     (1.0 - r) * (1.0 - r) / (2.0 * r)
 }

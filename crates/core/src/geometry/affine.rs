@@ -102,6 +102,24 @@ impl Affine {
         dot(a, cross(b, c))
     }
 
+    /// The map back. A map that flattens space has none; its inverse is the identity.
+    pub fn inverse(&self) -> Affine {
+        if *self == Affine::IDENTITY || self.growth() == 0.0 {
+            return Affine::IDENTITY;
+        }
+        let [a, b, c, shift] = self.0;
+        let whole = self.growth();
+        let columns = [cross(b, c), cross(c, a), cross(a, b)];
+        let mut out = [[0.0; 3]; 4];
+        for i in 0..3 {
+            for k in 0..3 {
+                out[i][k] = columns[k][i] / whole;
+            }
+        }
+        out[3] = [0, 1, 2].map(|k| -(0..3).map(|i| shift[i] * out[i][k]).sum::<f64>());
+        Affine(out)
+    }
+
     /// Whether facets have to be turned over to face outward again.
     pub fn turns_over(&self) -> bool {
         self.growth() < 0.0

@@ -28,6 +28,12 @@ impl Before {
         matches!(self.labels, Kept::Whole(_))
     }
 
+    /// Facets of all meshes it keeps.
+    pub(super) fn facets(&self) -> usize {
+        let models = self.job.models.iter();
+        models.map(|m| m.base.mesh.facets.len()).sum()
+    }
+
     fn changed(job: &Job) -> Before {
         Before {
             job: job.without_labels(),
@@ -101,6 +107,7 @@ impl Job {
             Edit::Mend { .. } | Edit::RemoveModel { .. } | Edit::ClearColours {} => {
                 Before::whole(self)
             }
+            Edit::Part(part) if part.makes_bodies() => Before::whole(self),
             _ => Before::changed(self),
         };
         match edit {
@@ -197,6 +204,15 @@ impl Job {
                 self.check_slot(*slot)?;
                 self.slots[*slot as usize - 1] = spool.clone();
             }
+            Edit::Part(part) => {
+                if let Err(refused) = self.edit_parts(part, &mut before) {
+                    // Some parts may have been cut before another could not be.
+                    if part.makes_bodies() {
+                        self.take_back(before);
+                    }
+                    return Err(refused);
+                }
+            }
             Edit::GivePart { region, at } => self.give_part(region, at, &mut before)?,
             Edit::ClearColours {} => {
                 for model in &mut self.models {
@@ -225,12 +241,13 @@ impl Job {
                 }
             }
         }
+        self.tidy_list();
         self.turn_divisions(&mut before);
         Ok(before)
     }
 
     /// Gives facets what they have from now on, and undoes divisions that no longer separate anything.
-    fn put(&mut self, model: usize, changes: Vec<(u32, Held)>, before: &mut Before) {
+    pub(super) fn put(&mut self, model: usize, changes: Vec<(u32, Held)>, before: &mut Before) {
         let touched: Vec<u32> = changes.iter().map(|c| c.0).collect();
         let m = &mut self.models[model];
         for (facet, held) in changes {
@@ -278,9 +295,9 @@ impl Job {
     /// Gives a part whole: the region becomes its own. Surface of protected regions stays.
     fn give_part(&mut self, region: &str, at: &Place, before: &mut Before) -> Result<(), Problem> {
         let region = self.taker(region)?.unwrap_or(0);
-        let (model, seed) = self.find(at)?;
+        let (model, part) = self.free_part_at(at)?;
         let open = self.models[model].open.clone();
-        let part = open.part_of[seed as usize];
+        let part = part as u32;
         let old = self.models[model].parts[part as usize].own;
         let is_protected: Vec<bool> = self.regions.iter().map(|r| r.is_protected).collect();
         let paint = |_: u32, _: [f64; 3], label: Label| {
@@ -349,6 +366,9 @@ impl Job {
         Job {
             name: self.name.clone(),
             models: models.collect(),
+            order: self.order.clone(),
+            groups: self.groups.clone(),
+            last_part: self.last_part,
             regions: self.regions.clone(),
             slots: self.slots.clone(),
             printer: self.printer.clone(),
@@ -373,7 +393,7 @@ impl Job {
         Ok(&mut self.regions[number as usize])
     }
 
-    fn check_slot(&self, slot: u8) -> Result<(), Problem> {
+    pub(super) fn check_slot(&self, slot: u8) -> Result<(), Problem> {
         if (1..=self.printer.slots).contains(&slot) {
             return Ok(());
         }

@@ -45,6 +45,10 @@ impl Job {
     /// What becomes of a label when its surface is given to a region: protected regions keep theirs.
     pub(super) fn given(&self, model: usize, facet: u32, label: Label, to: Option<u16>) -> Label {
         let now = self.region_of_label(model, facet, label);
+        let m = &self.models[model];
+        if m.parts[m.open.part_of[facet as usize] as usize].is_locked {
+            return label;
+        }
         if self.regions[now as usize].is_protected {
             return label;
         }

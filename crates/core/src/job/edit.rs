@@ -1,5 +1,6 @@
 //! The edits: everything that changes a job.
 
+use super::parts::PartEdit;
 use super::placing::{Placing, Target};
 use super::unit::LengthUnit;
 use crate::colour::Colour;
@@ -343,6 +344,8 @@ pub enum Edit {
         /// Anywhere on the part.
         at: Place,
     },
+    /// Divides, joins, fills or lists parts.
+    Part(PartEdit),
     /// Chooses or changes the printer.
     SetPrinter {
         /// The printer with its settings.
@@ -361,6 +364,7 @@ impl Edit {
             | Edit::GiveStray { at }
             | Edit::GivePart { at, .. } => Some(at),
             Edit::GiveBand { at, .. } => at.as_ref(),
+            Edit::Part(part) => part.place(),
             Edit::GiveFacets { at, .. } => at.first(),
             Edit::Place { target, placing } => match (target, placing) {
                 (_, Placing::FaceDown { at } | Placing::FaceUp { at }) => Some(at),

@@ -51,6 +51,7 @@ impl Edit {
                 None => format!("Take the slot from {}", name_of(region)),
             },
             Edit::LoadSlot { slot, .. } => format!("Load slot {slot}"),
+            Edit::Part(part) => part.in_words(name_of),
             Edit::GivePart { region, .. } => format!("Whole part to {}", name_of(region)),
             Edit::SetPrinter { printer } => format!("Set the printer {}", printer.name),
             Edit::ClearColours {} => "Clear all colours".into(),

@@ -44,8 +44,11 @@ pub enum Touched {
 /// Undo steps kept ready; the rest costs a replay.
 const READY: usize = 64;
 
-/// Of those, steps that keep whole meshes.
+/// Of those, steps that keep whole meshes: at least so many, more while their facets are few.
 const READY_HEAVY: usize = 2;
+
+/// Facets kept by such steps beyond the least.
+const READY_FACETS: usize = 2_000_000;
 
 /// The job that some edits make when the file of one model is another. Edits that no longer find their place are left
 /// out and listed.
@@ -206,8 +209,12 @@ impl History {
             Touched::Everything
         };
         self.recent.push_back(before);
-        let heavy = |recent: &VecDeque<Before>| recent.iter().filter(|b| b.is_heavy()).count();
-        while self.recent.len() > READY || heavy(&self.recent) > READY_HEAVY {
+        let too_heavy = |recent: &VecDeque<Before>| {
+            let heavy = recent.iter().filter(|b| b.is_heavy());
+            heavy.clone().count() > READY_HEAVY
+                && heavy.map(Before::facets).sum::<usize>() > READY_FACETS
+        };
+        while self.recent.len() > READY || too_heavy(&self.recent) {
             self.recent.pop_front();
         }
         self.head += 1;

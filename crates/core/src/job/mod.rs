@@ -15,6 +15,7 @@ mod exports;
 mod file_colours;
 mod history;
 mod models;
+mod parts;
 mod placing;
 mod recipe;
 mod state;
@@ -24,9 +25,13 @@ pub use colouring::Preview;
 pub use edit::{AlikeTo, Edit};
 pub use exports::{plan_csv, plan_json};
 pub use history::{History, Models, Step, Touched};
+pub use parts::{
+    CutPlane, Depth, Fragments, InlayFacts, MadePart, PartEdit, PartMeeting, PartPair, Thickness,
+};
 pub use placing::{Axis, Placing, Target};
 pub use recipe::{Recipe, RecipeModel};
 pub use state::{
-    BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, Region,
+    BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup,
+    Region,
 };
 pub use unit::LengthUnit;

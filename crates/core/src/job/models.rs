@@ -68,11 +68,7 @@ impl Job {
         let open = models.open(content)?;
         let parts = part_names(&name, &open)
             .into_iter()
-            .map(|name| JobPart {
-                name,
-                own: 0,
-                map: Affine::IDENTITY,
-            })
+            .map(JobPart::new)
             .collect();
         self.models.push(JobModel {
             name,

@@ -136,11 +136,7 @@ impl Job {
         Ok(match target {
             Target::Everything => (0..self.models.len()).flat_map(parts).collect(),
             Target::Model { model } => parts(self.model_number(model)?).collect(),
-            Target::Part { at } => {
-                let (model, facet) = self.find(at)?;
-                let part = self.models[model].open.part_of[facet as usize];
-                vec![(model, part as usize)]
-            }
+            Target::Part { at } => vec![self.part_at(at)?],
         })
     }
 
@@ -155,6 +151,11 @@ impl Job {
     /// Places parts anew. Nothing is changed if it is refused.
     pub(super) fn place(&mut self, target: &Target, placing: &Placing) -> Result<(), Problem> {
         let chosen = self.chosen(target)?;
+        if matches!(target, Target::Part { .. }) {
+            chosen
+                .iter()
+                .try_for_each(|(m, p)| self.check_free(*m, *p))?;
+        }
         let map = match placing {
             Placing::Home => None,
             _ => Some(self.map_of(&chosen, placing)?),

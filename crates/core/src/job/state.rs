@@ -47,6 +47,43 @@ pub struct JobPart {
     pub own: u16,
     /// From the file's place and size to where it stands now.
     pub map: Affine,
+    /// Number by which the list of parts knows it, lasting and unique in the job; 0 before it has one.
+    pub key: u32,
+    /// Key of the group it is listed in.
+    pub group: Option<String>,
+    /// Whether nothing recolours, moves or cuts it.
+    pub is_locked: bool,
+    /// Whether it is printed at all.
+    pub is_printed: bool,
+    /// Slots from whose passes it is left out, ascending.
+    pub skipped_passes: Vec<u8>,
+}
+
+impl JobPart {
+    /// A part as it is when its file is opened.
+    pub(super) fn new(name: String) -> JobPart {
+        JobPart {
+            name,
+            own: 0,
+            map: Affine::IDENTITY,
+            key: 0,
+            group: None,
+            is_locked: false,
+            is_printed: true,
+            skipped_passes: Vec::new(),
+        }
+    }
+}
+
+/// A group in the list of parts.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PartGroup {
+    /// Lasting key.
+    pub key: String,
+    /// What the maker calls it.
+    pub name: String,
+    /// Key of the group it lies in.
+    pub inside: Option<String>,
 }
 
 /// One model of a job.
@@ -157,6 +194,12 @@ pub struct Job {
     pub name: String,
     /// Models, in the order they came.
     pub models: Vec<JobModel>,
+    /// Keys of all parts in the order of the list: where two overlap, the one higher up wins.
+    pub order: Vec<u32>,
+    /// Groups in the list of parts.
+    pub groups: Vec<PartGroup>,
+    /// The highest key a part has had.
+    pub last_part: u32,
     /// Regions by number, deleted ones included.
     pub regions: Vec<Region>,
     /// Spool id in each slot of the printer.
@@ -175,6 +218,9 @@ impl Default for Job {
         Job {
             name: String::new(),
             models: Vec::new(),
+            order: Vec::new(),
+            groups: Vec::new(),
+            last_part: 0,
             regions: vec![Region {
                 key: BASE_REGION.into(),
                 name: "Plain".into(),

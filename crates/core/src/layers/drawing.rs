@@ -103,6 +103,9 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
                 let inside = soaked(claims.soak_mm[region as usize], distance, spread) >= 0.5;
                 if inside { region } else { own }
             });
+            if claims.is_skipped(body, region) {
+                return;
+            }
             let kind = if seen.wall >= 0.5 {
                 CellKind::Wall
             } else if seen.solid >= 0.5 {

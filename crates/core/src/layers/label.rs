@@ -11,8 +11,18 @@ pub struct Claims<'a> {
     pub labels: Vec<&'a Labels>,
     /// For each body, its own region.
     pub own: Vec<u16>,
+    /// For each body, by region, whether what the region would print of it is left out; empty if nothing is.
+    pub skipped: Vec<Vec<bool>>,
     /// Soak depth of each region in mm.
     pub soak_mm: Vec<f64>,
+}
+
+impl Claims<'_> {
+    /// Whether what a region would print of a body is left out.
+    pub(super) fn is_skipped(&self, body: usize, region: u16) -> bool {
+        let of = self.skipped.get(body).and_then(|s| s.get(region as usize));
+        of.is_some_and(|s| *s)
+    }
 }
 
 /// What one region takes of one layer.
@@ -71,6 +81,7 @@ fn label_layer(survey: &Survey, claims: &Claims<'_>, layer: usize) -> LayerShare
     for body in &survey.layers[layer] {
         let own = claims.own[body.body as usize];
         let labels = claims.labels[body.body as usize];
+        let is_skipped = |region: u16| claims.is_skipped(body.body as usize, region);
         let mut rest = RegionShare {
             area_mm2: body.core_mm2,
             solid_mm2: body.core_solid_mm2,
@@ -91,14 +102,18 @@ fn label_layer(survey: &Survey, claims: &Claims<'_>, layer: usize) -> LayerShare
                     f64::from(cell.spread_mm),
                 )
             };
-            let r = &mut regions[region as usize];
-            r.area_mm2 += share * area;
-            r.solid_mm2 += share * solid;
+            if !is_skipped(region) {
+                let r = &mut regions[region as usize];
+                r.area_mm2 += share * area;
+                r.solid_mm2 += share * solid;
+            }
             rest.area_mm2 += (1.0 - share) * area;
             rest.solid_mm2 += (1.0 - share) * solid;
         }
-        regions[own as usize].area_mm2 += rest.area_mm2;
-        regions[own as usize].solid_mm2 += rest.solid_mm2;
+        if !is_skipped(own) {
+            regions[own as usize].area_mm2 += rest.area_mm2;
+            regions[own as usize].solid_mm2 += rest.solid_mm2;
+        }
     }
     LayerShare {
         z0_mm,

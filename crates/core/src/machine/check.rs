@@ -55,6 +55,7 @@ impl Spool {
         range("density_g_cm3", self.density_g_cm3, 0.5, 10.0)?;
         range("price_per_kg", self.price_per_kg, 0.0, 100_000.0)?;
         range("left_g", self.left_g, 0.0, 100_000.0)?;
-        range("tinting", self.tinting, 0.01, 100.0)
+        range("tinting", self.tinting, 0.01, 100.0)?;
+        range("opacity", self.opacity, 0.02, 0.9999)
     }
 }

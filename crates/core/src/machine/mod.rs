@@ -2,7 +2,7 @@
 
 mod check;
 
-use crate::colour::{Colour, Pigment};
+use crate::colour::{Colour, Hiding, Pigment};
 use crate::rinse::{FILAMENT_MM2, MeltZone};
 use serde::{Deserialize, Serialize};
 
@@ -102,6 +102,14 @@ pub struct Spool {
     /// Tinting strength; 1 is ordinary.
     #[serde(default = "one")]
     pub tinting: f64,
+    /// How well it hides: luminance of a layer of 1 mm on black as a share of that on white, above 0 and below 1.
+    #[serde(default = "usual_opacity")]
+    pub opacity: f64,
+}
+
+/// Opacity of an ordinary opaque filament (common practice, no source).
+fn usual_opacity() -> f64 {
+    0.92
 }
 
 fn one() -> f64 {
@@ -114,6 +122,14 @@ impl Spool {
         Pigment {
             colour: self.colour,
             tinting: self.tinting,
+        }
+    }
+
+    /// The spool's filament as a layer over something else.
+    pub fn hiding(&self) -> Hiding {
+        Hiding {
+            colour: self.colour,
+            opacity: self.opacity,
         }
     }
 

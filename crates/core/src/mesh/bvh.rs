@@ -198,6 +198,43 @@ impl FacetTree {
         found
     }
 
+    /// Visits every facet whose own box overlaps one, with its corners, in no promised order.
+    pub fn each_overlapping(&self, bounds: &Bounds, mut look: impl FnMut(u32, &[[f64; 3]; 3])) {
+        let meets =
+            |low: f64, high: f64, axis: usize| low <= bounds.max[axis] && high >= bounds.min[axis];
+        self.visit(
+            |boxes| {
+                [0, 1, 2, 3].map(|i| {
+                    (0..3).all(|a| meets(f64::from(boxes[a][i]), f64::from(boxes[3 + a][i]), a))
+                })
+            },
+            |slot| {
+                let c = &self.corners[slot];
+                let low = |a: usize| c[0][a].min(c[1][a]).min(c[2][a]);
+                let high = |a: usize| c[0][a].max(c[1][a]).max(c[2][a]);
+                if (0..3).all(|a| meets(low(a), high(a), a)) {
+                    look(self.order[slot], c);
+                }
+            },
+        );
+    }
+
+    /// Every facet crossed by a ray, with how many times the direction away, nearest first.
+    pub fn hits(&self, from: [f64; 3], direction: [f64; 3]) -> Vec<(f64, u32)> {
+        let mut hits = Vec::new();
+        let inverse = direction.map(|d| 1.0 / d);
+        self.visit(
+            |boxes| boxes_met(boxes, from, inverse, f64::INFINITY),
+            |slot| {
+                if let Some(t) = ray_crossing(from, direction, &self.corners[slot]) {
+                    hits.push((t, self.order[slot]));
+                }
+            },
+        );
+        hits.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        hits
+    }
+
     /// Facets crossed by the ray, each once, in no promised order.
     pub(super) fn crossings(&self, from: [f64; 3], direction: [f64; 3]) -> Vec<u32> {
         let mut hits = Vec::new();

@@ -132,6 +132,44 @@ pub(super) fn remeasured(mesh: &Mesh, parts: &[Part], part_of: &[u32]) -> Vec<Pa
     moved
 }
 
+/// Parts whose facets are told: measured, and which lies within which.
+pub(super) fn named_parts(
+    mesh: &Mesh,
+    topology: &Topology,
+    facets_of: &[u32],
+    part_of: &[u32],
+) -> Vec<Part> {
+    let mut first_facet = 0;
+    let mut parts: Vec<Part> = facets_of
+        .iter()
+        .map(|facets| {
+            let part = Part {
+                facets: *facets,
+                first_facet,
+                is_closed: true,
+                is_inside_out: false,
+                measures: Measures {
+                    volume_mm3: 0.0,
+                    area_mm2: 0.0,
+                    bounds: Bounds::EMPTY,
+                },
+                encloses: Vec::new(),
+            };
+            first_facet += facets;
+            part
+        })
+        .collect();
+    let open = topology.open.iter().chain(&topology.flipped);
+    for facet in open.map(|(f, _)| f).chain(&topology.collapsed) {
+        parts[part_of[*facet as usize] as usize].is_closed = false;
+    }
+    let mut parts = remeasured(mesh, &parts, part_of);
+    for part in &mut parts {
+        part.is_inside_out = part.is_closed && part.measures.volume_mm3 < 0.0;
+    }
+    parts
+}
+
 /// Shell number of each facet, numbered by lowest facet, and how many there are.
 fn shells(topology: &Topology) -> (Vec<u32>, usize) {
     const NONE: u32 = u32::MAX;

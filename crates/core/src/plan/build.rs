@@ -5,7 +5,7 @@ use super::causes::causes;
 use super::tower::tower;
 use super::types::{PairRinse, Plan, PlanLayer, RegionTotal, Swap, Yardsticks};
 use crate::Problem;
-use crate::colour::Pigment;
+use crate::colour::{Hiding, Pigment};
 use crate::job::Job;
 use crate::layers::{LayerShare, RegionShare};
 use crate::machine::{Spool, filament_mm};
@@ -18,12 +18,17 @@ use std::collections::BTreeMap;
 pub struct Filament {
     /// Colour and strength.
     pub pigment: Pigment,
+    /// How it covers what lies below.
+    pub hiding: Hiding,
     density_g_cm3: f64,
     price_per_kg: f64,
 }
 
 /// Density of PLA in g/cm³, for a slot without a spool (NatureWorks Ingeo 4043D data sheet: 1.24; from memory).
 const UNKNOWN_DENSITY: f64 = 1.24;
+
+/// Opacity of a slot without a spool: an ordinary opaque filament (common practice, no source).
+const UNKNOWN_OPACITY: f64 = 0.92;
 
 impl Filament {
     /// What is in a slot (from 0): its spool, or without one a stand-in in the colour of the first region that uses
@@ -33,6 +38,7 @@ impl Filament {
         if let Some(spool) = loaded.and_then(|id| spools.iter().find(|s| s.id == *id)) {
             return Filament {
                 pigment: spool.pigment(),
+                hiding: spool.hiding(),
                 density_g_cm3: spool.density_g_cm3,
                 price_per_kg: spool.price_per_kg,
             };
@@ -43,6 +49,10 @@ impl Filament {
             pigment: Pigment {
                 colour,
                 tinting: 1.0,
+            },
+            hiding: Hiding {
+                colour,
+                opacity: UNKNOWN_OPACITY,
             },
             density_g_cm3: UNKNOWN_DENSITY,
             price_per_kg: 0.0,

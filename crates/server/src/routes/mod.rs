@@ -6,6 +6,7 @@ pub(crate) mod events;
 pub(crate) mod exports;
 pub(crate) mod jobs;
 pub(crate) mod meshes;
+pub(crate) mod parts;
 pub(crate) mod plans;
 pub(crate) mod rack;
 pub(crate) mod staged;

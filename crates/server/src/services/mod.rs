@@ -3,6 +3,7 @@
 mod card;
 mod colouring;
 mod importing;
+mod parts;
 mod planning;
 mod session;
 mod staging;

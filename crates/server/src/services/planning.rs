@@ -290,7 +290,8 @@ impl Session {
                 return Outcome::Failed(Problem::new("rack", message, "", "Restart Varichrom."));
             }
         };
-        let Ok(surveyed) = self.survey_for(workshop, revision) else {
+        let job = self.with_job(Job::clone);
+        let Ok(surveyed) = self.survey_for(workshop, revision, &job) else {
             return Outcome::Stopped;
         };
         let before = self.planning.bill();
@@ -309,10 +310,28 @@ impl Session {
         }
     }
 
+    /// A survey of a state of the job that is not the session's own: the one at hand if it fits.
+    pub(super) fn survey_of(
+        &self,
+        workshop: &Workshop,
+        job: &Job,
+    ) -> Result<Arc<Survey>, ApiError> {
+        let found = self.survey_for(workshop, self.revision(), job);
+        let found = found.map_err(|Stopped| {
+            let message = "It was stopped, or the job was changed meanwhile";
+            Problem::new("stopped", message, "", "Ask again.")
+        })?;
+        Ok(found.survey)
+    }
+
     /// The survey at hand if it fits, else a new one. A survey is given up when the shape is changed meanwhile.
-    fn survey_for(&self, workshop: &Workshop, revision: u32) -> Result<Surveyed, Stopped> {
-        let (bodies, shape, soak_mm) =
-            self.with_job(|job| (job.bodies(), Shape::of(job), job.deepest_soak_mm()));
+    fn survey_for(
+        &self,
+        workshop: &Workshop,
+        revision: u32,
+        job: &Job,
+    ) -> Result<Surveyed, Stopped> {
+        let (bodies, shape, soak_mm) = (job.bodies(), Shape::of(job), job.deepest_soak_mm());
         let reach_mm = (soak_mm / REACH_STEP_MM - 1e-9).ceil().max(1.0) * REACH_STEP_MM;
         if let Some(surveyed) = &lock(&self.planning.state).survey
             && surveyed.reach_mm >= reach_mm

@@ -1,5 +1,6 @@
 //! One open job: its history, and what is worked out from it.
 
+use super::parts::Meetings;
 use super::planning::Planning;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
@@ -23,6 +24,7 @@ pub(crate) struct Session {
     pub(super) floor: usize,
     pub(super) revision: AtomicU32,
     pub(super) planning: Planning,
+    pub(super) meetings: Meetings,
 }
 
 impl Session {
@@ -33,6 +35,7 @@ impl Session {
             floor,
             revision: AtomicU32::new(1),
             planning: Planning::default(),
+            meetings: Meetings::default(),
         }
     }
 

@@ -1,6 +1,6 @@
 //! From a job to what the browser shows.
 
-use crate::wire::{JobView, ModelView, PartView, RegionView, SlotView};
+use crate::wire::{GroupView, JobView, ModelView, PartView, RegionView, SlotView};
 use varichrom_core::intake::size_doubt;
 use varichrom_core::job::{Copies, History, Job, JobModel, LengthUnit};
 use varichrom_core::machine::Spool;
@@ -24,6 +24,16 @@ pub(super) fn job_view(
         can_undo: history.head() > floor,
         can_redo: history.head() < history.edits().len(),
         models: job.models.iter().map(|m| model_view(job, m)).collect(),
+        part_order: job.order.clone(),
+        groups: job
+            .groups
+            .iter()
+            .map(|g| GroupView {
+                key: g.key.clone(),
+                name: g.name.clone(),
+                inside: g.inside.clone(),
+            })
+            .collect(),
         regions: region_views(job),
         slots: (0..job.printer.slots)
             .map(|slot| {
@@ -89,6 +99,7 @@ fn mesh_key(model: &JobModel) -> String {
         open.volume_mm3().to_bits(),
         open.area_mm2().to_bits(),
     ];
+    bits.extend(open.parts.iter().map(|p| u64::from(p.facets)));
     bits.extend(open.defects.iter().map(|d| u64::from(d.count)));
     for part in &model.parts {
         bits.extend(part.map.0.iter().flatten().map(|c| c.to_bits()));
@@ -143,6 +154,14 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
     let bounds = open.mesh.bounds();
     let file_mm = model.base.mesh.bounds().size();
     let colours = origin.colours.as_ref();
+    // The largest facet of each part: the surest place to name it by.
+    let mut largest: Vec<Option<(f64, u32)>> = vec![None; open.parts.len()];
+    for (facet, (part, area)) in open.part_of.iter().zip(open.facet_areas()).enumerate() {
+        let best = &mut largest[*part as usize];
+        if best.is_none_or(|(most, _)| *area > most) {
+            *best = Some((*area, facet as u32));
+        }
+    }
     ModelView {
         mesh_key: mesh_key(model),
         unit: model.unit,
@@ -177,8 +196,9 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
             .parts
             .iter()
             .zip(&open.parts)
-            .map(|(named, part)| {
-                let corners = open.mesh.corners(part.first_facet);
+            .zip(&largest)
+            .map(|((named, part), largest)| {
+                let corners = open.mesh.corners(largest.map_or(part.first_facet, |l| l.1));
                 let [a, b, c] = corners;
                 PartView {
                     name: named.name.clone(),
@@ -195,6 +215,11 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
                         .iter()
                         .map(|p| model.parts[*p as usize].name.clone())
                         .collect(),
+                    key: named.key,
+                    group: named.group.clone(),
+                    is_locked: named.is_locked,
+                    is_printed: named.is_printed,
+                    skipped_passes: named.skipped_passes.clone(),
                 }
             })
             .collect(),

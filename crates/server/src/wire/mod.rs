@@ -2,6 +2,7 @@
 
 mod colour;
 mod intake;
+mod parts;
 
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
@@ -9,6 +10,8 @@ pub(crate) use colour::{
 pub(crate) use intake::{
     AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
 };
+
+pub(crate) use parts::{MeetingsView, PairView, TriedPart, TriedParts, TryParts};
 
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
@@ -59,6 +62,10 @@ pub struct JobView {
     pub can_redo: bool,
     /// The models.
     pub models: Vec<ModelView>,
+    /// Keys of all parts in the order of the list, the highest first.
+    pub part_order: Vec<u32>,
+    /// Groups in the list of parts.
+    pub groups: Vec<GroupView>,
     /// The regions that are not deleted.
     pub regions: Vec<RegionView>,
     /// The slots.
@@ -159,6 +166,28 @@ pub struct PartView {
     pub normal: [f64; 3],
     /// Names of the parts it encloses.
     pub encloses: Vec<String>,
+    /// Number by which the list knows it.
+    pub key: u32,
+    /// Key of the group it is listed in.
+    pub group: Option<String>,
+    /// Whether nothing recolours, moves or cuts it.
+    pub is_locked: bool,
+    /// Whether it is printed.
+    pub is_printed: bool,
+    /// Slots from whose passes it is left out.
+    pub skipped_passes: Vec<u8>,
+}
+
+/// A group in the list of parts.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct GroupView {
+    /// Lasting key.
+    pub key: String,
+    /// Its name.
+    pub name: String,
+    /// Key of the group it lies in.
+    pub inside: Option<String>,
 }
 
 /// A region.

@@ -3,6 +3,7 @@ import type { AlikeTo } from "./AlikeTo";
 import type { Colour } from "./Colour";
 import type { LengthUnit } from "./LengthUnit";
 import type { Mending } from "./Mending";
+import type { PartEdit } from "./PartEdit";
 import type { Place } from "./Place";
 import type { Placing } from "./Placing";
 import type { Printer } from "./Printer";
@@ -355,7 +356,7 @@ region: string,
 /**
  * Anywhere on the part.
  */
-at: Place, } | { "edit": "set-printer", 
+at: Place, } | { "edit": "part" } & PartEdit | { "edit": "set-printer", 
 /**
  * The printer with its settings.
  */

@@ -43,4 +43,24 @@ normal: [number, number, number],
 /**
  * Names of the parts it encloses.
  */
-encloses: Array<string>, };
+encloses: Array<string>, 
+/**
+ * Number by which the list knows it.
+ */
+key: number, 
+/**
+ * Key of the group it is listed in.
+ */
+group: string | null, 
+/**
+ * Whether nothing recolours, moves or cuts it.
+ */
+is_locked: boolean, 
+/**
+ * Whether it is printed.
+ */
+is_printed: boolean, 
+/**
+ * Slots from whose passes it is left out.
+ */
+skipped_passes: Array<number>, };

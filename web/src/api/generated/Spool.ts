@@ -36,4 +36,8 @@ left_g: number,
 /**
  * Tinting strength; 1 is ordinary.
  */
-tinting: number, };
+tinting: number, 
+/**
+ * How well it hides: luminance of a layer of 1 mm on black as a share of that on white, above 0 and below 1.
+ */
+opacity: number, };

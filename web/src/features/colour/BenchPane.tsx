@@ -1,14 +1,19 @@
 import { useCallback, useMemo, useState } from "react";
 import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
+import type { PartEdit } from "../../api/generated/PartEdit";
 import type { Place } from "../../api/generated/Place";
 import type { PlanView } from "../../api/generated/PlanView";
-import { useChanges, useMesh, usePreview, useStrays } from "../../api/queries";
+import { useChanges, useMesh, usePreview, useShared, useStrays } from "../../api/queries";
 import { Bench } from "../../scene/Bench";
+import { Ghost } from "../../scene/Ghost";
 import type { Hit } from "../../scene/Model";
 import { panBy, turnBy, zoomBy } from "../../scene/stage";
 import { useBench, useTarget } from "../../state/bench";
 import { Trouble, Waiting } from "../../ui/states";
+import { depthOf } from "../parts/partEdit";
+import { PartHint } from "../parts/PartHint";
+import { usePartWork } from "../parts/usePartWork";
 import { ColouredModel } from "./ColouredModel";
 import { Hint } from "./Hint";
 import { LassoSheet } from "./LassoSheet";
@@ -42,16 +47,32 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
     [job, bench.looks.spools],
   );
   const commit = useCallback((is: Edit, settled: () => void) => edit(is, { onSettled: () => window.setTimeout(settled, 60) }), [edit]);
+  const [hovered, setHovered] = useState<{ place: Place; part: number } | null>(null);
+  const noteHover = useCallback(
+    (at: { place: Place; part: number } | null) => {
+      setHovered(at);
+      useBench.getState().setPointed(at?.part ?? null);
+    },
+    [],
+  );
+  const makeParts = useCallback((is: PartEdit) => edit({ edit: "part", ...is }), [edit]);
+  const work = usePartWork(job, hovered, makeParts);
+  const would = work.tried?.data;
+  const ghost = useMemo(() => (would && would.corners.length > 0 ? new Float32Array(would.corners) : null), [would]);
+  const shared = useShared(job.id, job.revision, bench.pair);
+  const { hand } = bench;
+  const { pick: pickPart } = work;
   const pick = useCallback(
     (at: Place) => {
+      if (hand === "parts") return pickPart(at);
       if (isDrawn(tool)) return;
       const is = clickEdit(tool, settings, target, at);
       if (is) edit(is);
     },
-    [tool, settings, target, edit],
+    [hand, pickPart, tool, settings, target, edit],
   );
   // Where the typed bands will really be cut is the core's to say.
-  const typed = tool === "band" ? bandEdit(settings, target, null) : null;
+  const typed = hand === "surface" && tool === "band" ? bandEdit(settings, target, null) : null;
   const bands = usePreview(job.id, job.revision, `bands ${JSON.stringify(typed)}`, typed);
   const heights = useMemo(() => bands.data?.bands ?? [], [bands.data]);
   const strays = useStrays(job.id, job.revision, settings.strayMm2, bench.stray !== null);
@@ -102,10 +123,13 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
               bands={heights}
               onTaken={noteTaken}
               onPatches={notePatches}
+              onHovered={noteHover}
               onPick={pick}
               onCommit={commit}
             />
           ))}
+          {ghost && <Ghost corners={ghost} lift={lift} />}
+          {bench.pair && shared.data && <Ghost corners={shared.data} lift={lift} colour={0xb3261e} />}
           {bench.stray !== null && <StrayMarks strays={strays.data ?? []} chosen={bench.stray} lift={lift} />}
         </Bench>
       ) : first.error ? (
@@ -113,11 +137,11 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
       ) : (
         <Waiting what="Bringing the model to the bench" />
       )}
-      {tool === "lasso" && <LassoSheet lift={lift} onCommit={commit} />}
-      <Hint job={job} taken={taken?.taken ?? null} at={taken?.at ?? null} lift={lift} bands={heights} />
+      {hand === "surface" && tool === "lasso" && <LassoSheet lift={lift} onCommit={commit} />}
+      {hand === "parts" ? <PartHint job={job} tried={work.tried} /> : <Hint job={job} taken={taken?.taken ?? null} at={taken?.at ?? null} lift={lift} bands={heights} />}
       <PinnedPicture job={job} />
       <Looks id={job.id} />
-      <Tray job={job} patchCount={patchCount} onBands={() => edit(bandEdit(settings, target, null))} />
+      <Tray job={job} patchCount={patchCount} onBands={() => edit(bandEdit(settings, target, null))} onAll={() => edit({ edit: "part", do: "from-region", region: bench.region, depth: depthOf(settings) })} />
     </section>
   );
 }

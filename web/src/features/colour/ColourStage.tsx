@@ -2,7 +2,7 @@ import type { JobView } from "../../api/generated/JobView";
 import { usePlan } from "../../api/queries";
 import { SwapScore } from "../score/SwapScore";
 import { BenchPane } from "./BenchPane";
-import { PartList } from "./PartList";
+import { PartList } from "../parts/PartList";
 import { Reference } from "./Reference";
 import { RegionList } from "./RegionList";
 import { SidePane } from "./SidePane";

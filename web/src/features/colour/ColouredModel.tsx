@@ -5,13 +5,13 @@ import type { Place } from "../../api/generated/Place";
 import { useLabels, useMesh, usePatches } from "../../api/queries";
 import { Border } from "../../scene/Border";
 import { Model, type Alone, type Hit } from "../../scene/Model";
-import { useBench } from "../../state/bench";
+import { useBench, type Tool } from "../../state/bench";
 import { partShifts } from "./apart";
 import { useDrawing } from "./tools/useDrawing";
 import { useTaken, type Taken } from "./tools/useTaken";
 
 /** One model on the bench of Colour: shows what the tool in hand would take, and says so. */
-export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken, onPatches, onPick, onCommit }: {
+export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken, onPatches, onHovered, onPick, onCommit }: {
   job: JobView;
   index: number;
   colours: Map<number, string>;
@@ -22,10 +22,13 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
   /** What a click would take; none when nothing is hovered. */
   onTaken: (taken: Taken | null, at: Hit | null) => void;
   onPatches: (index: number, count: number) => void;
+  /** Where the pointer is, with the key of the part there. */
+  onHovered: (at: { place: Place; part: number } | null) => void;
   onPick: (at: Place) => void;
   onCommit: (edit: Edit, settled: () => void) => void;
 }) {
-  const { tool, settings, looks, alone } = useBench();
+  const { hand, settings, looks, alone, hidden, chosen, pointed } = useBench();
+  const tool = useToolShown();
   const model = job.models[index];
   const key = model?.mesh_key ?? "";
   const mesh = useMesh(job.id, index, key);
@@ -36,7 +39,7 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
   const fits = labels.data?.facets.length === mesh.data?.facets;
   const divisions = fits ? labels.data?.divisions : undefined;
   const name = model?.name ?? "";
-  const taken = useTaken(job, index, { mesh: mesh.data, patches: patches.data, divisions }, hit);
+  const taken = useTaken(job, index, tool, { mesh: mesh.data, patches: patches.data, divisions }, hit);
   const drawing = useDrawing(name, lift, hit, bands, onCommit);
   const groups = useMemo(() => {
     const facets = drawing.facetsDrawn;
@@ -45,7 +48,18 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
     facets.forEach((f) => (mask[f] = 1));
     return mask;
   }, [drawing.facetsDrawn, mesh.data]);
-  const apart = useMemo(() => (looks.apart ? partShifts(job, index) : null), [looks.apart, job, index]);
+  const apart = useMemo(() => partShifts(job, index, looks.apart, hidden), [looks.apart, hidden, job, index]);
+  // A part that is chosen or pointed at in the list shows on the bench, while the bench itself is not pointed at.
+  const listed = useMemo(() => {
+    const keys = pointed !== null ? [pointed] : chosen;
+    const parts = model?.parts.map((p) => (keys.includes(p.key) ? 1 : 0)) ?? [];
+    if (hit || !mesh.data || !parts.includes(1)) return null;
+    return Uint32Array.from(mesh.data.partOf, (p) => parts[p] ?? 0);
+  }, [pointed, chosen, model, hit, mesh.data]);
+  useEffect(() => {
+    const part = hit && mesh.data ? model?.parts[mesh.data.partOf[hit.facet] ?? 0]?.key : undefined;
+    onHovered(hit && part !== undefined ? { place: { model: name, point: hit.point, normal: hit.normal }, part } : null);
+  }, [hit, mesh.data, model, name, onHovered]);
   const shown = useMemo((): Alone => {
     if (!alone) return { region: null, part: null };
     if ("region" in alone) return { region: job.regions.find((r) => r.key === alone.region)?.number ?? null, part: null };
@@ -70,20 +84,25 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
         mesh={mesh.data}
         labels={labels.data?.facets}
         divisions={divisions}
-        groups={groups ?? taken.groups}
-        hovered={groups ? 1 : isShown ? taken.hovered : null}
+        groups={groups ?? listed ?? taken.groups}
+        hovered={groups || listed ? 1 : isShown ? taken.hovered : null}
         colours={colours}
         looks={looks}
         cutAt={cutAt}
         lift={lift}
         apart={apart}
         alone={shown}
-        brush={drawing.brush}
+        brush={hand === "surface" ? drawing.brush : null}
         onHover={setHit}
         onPick={(at) => onPick({ model: name, point: at.point, normal: at.normal })}
-        {...(drawing.onDraw ? { onDraw: drawing.onDraw } : {})}
+        {...(drawing.onDraw && hand === "surface" ? { onDraw: drawing.onDraw } : {})}
       />
       {taken.border && taken.border.length > 0 && isShown && tool === "patch" && !apart && <Border ends={taken.border} lift={lift} />}
     </>
   );
+}
+
+/** The tool whose reach is shown: work on parts shows whole parts, or the relief that an inlay would fill. */
+function useToolShown(): Tool {
+  return useBench((s) => (s.hand === "surface" ? s.tool : s.partTool === "inlay" ? "relief" : "part"));
 }

@@ -37,6 +37,9 @@ export function Looks({ id }: { id: number }) {
           {name}
         </button>
       ))}
+      {bench.hidden.length > 0 && (
+        <button type="button" title="Show the hidden parts again" onClick={() => bench.setHidden([])} className={`${face} border-plum bg-plum text-white`}>Unhide</button>
+      )}
       {bench.alone && (
         <button type="button" title="Show everything again" onClick={() => bench.setAlone(null)} className={`${face} border-plum bg-plum text-white`}>Show all</button>
       )}

@@ -3,15 +3,19 @@ import { useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useBench } from "../../state/bench";
+import { DepthTable } from "../parts/DepthTable";
+import { OverlapList } from "../parts/OverlapList";
 import { BillPane } from "./BillPane";
 import { StepList } from "./StepList";
 import { StrayList } from "./StrayList";
 import { SwapCauses } from "./SwapCauses";
 
 const tabs = [
-  ["swaps", "Why it swaps"],
-  ["strays", "Strays"],
-  ["steps", "Steps"],
+  ["swaps", "Swaps", "Why it swaps"],
+  ["depth", "Depth", "How deep the colour goes, and what that costs"],
+  ["overlaps", "Overlaps", "Parts that share space"],
+  ["strays", "Strays", "Surface that was probably missed"],
+  ["steps", "Steps", "What was done"],
 ] as const;
 
 /** The bill, and below it why there are swaps, what was missed, and what was done. */
@@ -29,14 +33,16 @@ export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefin
         }}
         className="flex min-h-0 flex-1 flex-col"
       >
-        <Tabs.List className="flex shrink-0 gap-4 border-b border-line px-3.5">
-          {tabs.map(([value, name]) => (
-            <Tabs.Trigger key={value} value={value} className="-mb-px border-b-2 border-transparent py-1.5 text-[12px] font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
+        <Tabs.List className="flex shrink-0 justify-between border-b border-line px-3.5">
+          {tabs.map(([value, name, why]) => (
+            <Tabs.Trigger key={value} value={value} title={why} className="-mb-px border-b-2 border-transparent py-1.5 text-[12px] font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
               {name}
             </Tabs.Trigger>
           ))}
         </Tabs.List>
         <Tabs.Content value="swaps" className="min-h-0 flex-1 overflow-y-auto"><SwapCauses job={job} plan={plan} /></Tabs.Content>
+        <Tabs.Content value="depth" className="min-h-0 flex-1 overflow-y-auto"><DepthTable job={job} /></Tabs.Content>
+        <Tabs.Content value="overlaps" className="min-h-0 flex-1 overflow-y-auto"><OverlapList job={job} /></Tabs.Content>
         <Tabs.Content value="strays" className="min-h-0 flex-1 overflow-y-auto"><StrayList job={job} /></Tabs.Content>
         <Tabs.Content value="steps" className="min-h-0 flex-1 overflow-y-auto"><StepList job={job} /></Tabs.Content>
       </Tabs.Root>

@@ -4,8 +4,19 @@ import type { Shifts } from "../../scene/modelGeometry";
 /** How far a part is pulled out, as a share of its distance from the middle of everything. */
 const pull = 0.6;
 
-/** Where the parts of a model are drawn when they are pulled apart: away from the middle, and enclosed ones up and out. */
-export function partShifts(job: JobView, index: number): Shifts | null {
+/** Far enough to be out of every sight, mm. */
+const away = -1e7;
+
+/** Where the parts of a model are drawn instead of where they are; none if nothing moves. Hidden parts go out of sight. */
+export function partShifts(job: JobView, index: number, isApart: boolean, hidden: number[]): Shifts | null {
+  const parts = job.models[index]?.parts ?? [];
+  const pulled = isApart ? pulledApart(job, index) : null;
+  if (!parts.some((p) => hidden.includes(p.key))) return pulled;
+  return parts.map((p, i) => (hidden.includes(p.key) ? [0, 0, away] : (pulled?.[i] ?? [0, 0, 0])));
+}
+
+/** Parts pulled apart: away from the middle, and enclosed ones up and out. */
+function pulledApart(job: JobView, index: number): Shifts | null {
   const parts = job.models[index]?.parts ?? [];
   const all = job.models.flatMap((m) => m.parts);
   if (all.length < 2) return null;

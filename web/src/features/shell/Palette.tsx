@@ -8,6 +8,8 @@ import { lookFrom } from "../../scene/stage";
 import { useBench, type Look } from "../../state/bench";
 import { nameOf, targetOf, useIntake, within, type PlacingTool } from "../../state/intake";
 import { go, stageNames, stages } from "../../state/route";
+import { depthOf } from "../parts/partEdit";
+import { partToolList } from "../parts/partTools";
 import { toolList } from "../colour/toolList";
 import { step } from "./useJobKeys";
 
@@ -58,6 +60,9 @@ export function Palette({ job }: { job: JobView }) {
     { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
     { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },
     ...toolList.map((t) => ({ name: `Tool: ${t.name}`, key: t.key, run: () => { go(colour); bench.setTool(t.tool); } })),
+    ...partToolList.map((t) => ({ name: `Parts: ${t.name}`, key: t.key, run: () => { go(colour); bench.setPartTool(t.tool); } })),
+    { name: "Make the chosen region a part", run: () => { go(colour); edit({ edit: "part", do: "from-region", region: bench.region, depth: depthOf(bench.settings) }); } },
+    { name: "Show hidden parts again", run: () => bench.setHidden([]) },
     { name: bench.isErasing ? "Stop erasing" : "Erase: take surface back", key: "E", run: () => bench.setErasing(!bench.isErasing) },
     ...job.regions.flatMap((r): Entry[] => [
       { name: `Grow ${r.name} by ${by} mm`, run: () => edit({ edit: "grow-region", region: r.key, by_mm: by }) },

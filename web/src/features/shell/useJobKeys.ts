@@ -2,6 +2,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { partToolList } from "../parts/partTools";
 import { toolList } from "../colour/toolList";
 import { go, stages } from "../../state/route";
 
@@ -26,6 +27,14 @@ export function useJobKeys(id: number, job: JobView | undefined) {
   useHotkeys(toolList.map((t) => t.key.toLowerCase()).join(), (e) => {
     const tool = toolList.find((t) => t.key.toLowerCase() === e.key.toLowerCase());
     if (tool) useBench.getState().setTool(tool.tool);
+  }, options);
+  useHotkeys(partToolList.map((t) => t.key).join(), (e) => {
+    const tool = partToolList.find((t) => t.key === e.key);
+    if (tool) useBench.getState().setPartTool(tool.tool);
+  }, options);
+  useHotkeys("x", () => {
+    const { hand, setHand } = useBench.getState();
+    setHand(hand === "parts" ? "surface" : "parts");
   }, options);
   useHotkeys("e", () => useBench.getState().setErasing(!useBench.getState().isErasing), options);
   useHotkeys("f", () => useBench.getState().fit(), options);

@@ -18,11 +18,11 @@ interface Drawn {
 
 /** Tools that are drawn with the button held: what is drawn so far, and the edit when it is let go. */
 export function useDrawing(model: string, lift: number, hit: Hit | null, shownBands: readonly (readonly [number, number])[], commit: (edit: Edit, settled: () => void) => void) {
-  const { tool, settings } = useBench();
+  const { hand, tool, settings } = useBench();
   const region = useTarget();
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const running = useRef<Drawn | null>(null);
-  const draws = isDrawn(tool);
+  const draws = hand === "surface" && isDrawn(tool);
 
   useEffect(() => {
     setButtons({ draws, isOver: hit !== null });

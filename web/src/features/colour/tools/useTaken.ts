@@ -3,7 +3,7 @@ import { borderOf, type DivisionData, type MeshData, type PatchData } from "../.
 import type { JobView } from "../../../api/generated/JobView";
 import { usePreview } from "../../../api/queries";
 import type { Hit } from "../../../scene/Model";
-import { useBench, useTarget } from "../../../state/bench";
+import { useBench, useTarget, type Tool } from "../../../state/bench";
 import { clickEdit } from "./edits";
 
 /** What a click would take, for showing it. */
@@ -22,10 +22,11 @@ export interface Taken {
 export function useTaken(
   job: JobView,
   index: number,
+  tool: Tool,
   data: { mesh: MeshData | undefined; patches: PatchData | undefined; divisions: DivisionData | undefined },
   hit: Hit | null,
 ): Taken {
-  const { tool, settings } = useBench();
+  const { settings } = useBench();
   const region = useTarget();
   const { mesh, patches, divisions } = data;
   const model = job.models[index]?.name ?? "";

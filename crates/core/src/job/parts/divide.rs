@@ -1,0 +1,518 @@
+//! Dividing parts: by shells, by a region, by a plane; joining and dropping them.
+
+use super::edit::{CutPlane, Depth, Fragments};
+use super::replace::NewPart;
+use crate::Problem;
+use crate::geometry::{cross, dot, facet_normal, normalised, sub};
+use crate::job::apply::refuse;
+use crate::job::state::Job;
+use crate::regions::Place;
+use crate::solids::{
+    CutError, Flaw, Plane, SheetError, Solid, ThroughError, cut_by_plane, sheet, split_shells,
+    straight_through,
+};
+
+/// A refusal for a part that is not a solid body.
+pub(super) fn not_closed(name: &str, flaw: &Flaw) -> Problem {
+    let message = match flaw {
+        Flaw::Open([x, y, z]) => {
+            format!("{name} is not closed: its surface has a gap at {x:.2}, {y:.2}, {z:.2} mm")
+        }
+        Flaw::Empty => format!("{name} encloses no volume"),
+    };
+    refuse(
+        "part-not-closed",
+        message,
+        "at",
+        "Mend the model in Intake, then try again.",
+    )
+}
+
+fn place_words([x, y, z]: [f64; 3]) -> String {
+    format!("{x:.2}, {y:.2}, {z:.2} mm")
+}
+
+impl Job {
+    /// Names for further bodies of a part: its own with a number that no part has yet.
+    pub(super) fn numbered_name(&self, name: &str, taken: &[String]) -> String {
+        let is_taken = |n: &String| {
+            taken.contains(n)
+                || self
+                    .models
+                    .iter()
+                    .flat_map(|m| &m.parts)
+                    .any(|p| p.name == *n)
+        };
+        let mut number = 2;
+        loop {
+            let candidate = format!("{name} {number}");
+            if !is_taken(&candidate) {
+                return candidate;
+            }
+            number += 1;
+        }
+    }
+
+    pub(super) fn split_part(
+        &mut self,
+        at: &Place,
+        smaller_mm3: f64,
+        fragments: Fragments,
+        alike: bool,
+    ) -> Result<(), Problem> {
+        let (model, part) = self.free_part_at(at)?;
+        let twins = if alike {
+            self.twins(model, part)?
+        } else {
+            Vec::new()
+        };
+        for (m, p) in std::iter::once((model, part))
+            .chain(twins.iter().map(|t| (t.model, t.part)))
+            .rev_by_part()
+        {
+            self.split_one(m, p, smaller_mm3, fragments)?;
+        }
+        Ok(())
+    }
+
+    fn split_one(
+        &mut self,
+        model: usize,
+        part: usize,
+        smaller_mm3: f64,
+        fragments: Fragments,
+    ) -> Result<(), Problem> {
+        let old = self.models[model].parts[part].clone();
+        let bodies = split_shells(&self.solid(model, part));
+        if bodies.len() < 2 {
+            let message = format!("{} is one single shell", old.name);
+            let mend = "Cut it by a plane, or make a region of it a part.";
+            return Err(refuse("split-one-shell", message, "at", mend));
+        }
+        let (mut large, small): (Vec<Solid>, Vec<Solid>) = bodies
+            .into_iter()
+            .partition(|b| fragments == Fragments::Keep || b.volume_mm3().abs() >= smaller_mm3);
+        if large.is_empty() {
+            let message = format!(
+                "All shells of {} are smaller than {smaller_mm3} mm³",
+                old.name
+            );
+            return Err(refuse(
+                "split-all-small",
+                message,
+                "smaller_mm3",
+                "Type a smaller volume.",
+            ));
+        }
+        if fragments == Fragments::Join {
+            let boxes: Vec<_> = large.iter().map(Solid::bounds).collect();
+            for fragment in small {
+                let middle = fragment.bounds().centre();
+                let nearest = nearest_box(&boxes, middle);
+                large[nearest].append(&fragment);
+            }
+        }
+        let mut taken = Vec::new();
+        let mut new = Vec::new();
+        for (n, body) in large.into_iter().enumerate() {
+            if n == 0 {
+                new.push(NewPart::instead(&old, body));
+                continue;
+            }
+            let name = self.numbered_name(&old.name, &taken);
+            taken.push(name.clone());
+            let own = old.own;
+            new.push(NewPart::beside(&old, body, name, own));
+        }
+        self.replace_parts(model, vec![(part, new)]);
+        Ok(())
+    }
+
+    pub(super) fn join_parts(&mut self, at: &[Place]) -> Result<(), Problem> {
+        let mut chosen: Vec<(usize, usize)> = Vec::new();
+        for place in at {
+            let part = self.free_part_at(place)?;
+            if !chosen.contains(&part) {
+                chosen.push(part);
+            }
+        }
+        if chosen.len() < 2 {
+            let mend = "Choose two or more parts of the list.";
+            return Err(refuse(
+                "join-one",
+                "One part alone cannot be joined",
+                "at",
+                mend,
+            ));
+        }
+        let model = chosen[0].0;
+        if let Some((other, _)) = chosen.iter().find(|(m, _)| *m != model) {
+            let message = format!(
+                "{} and {} are different models",
+                self.models[model].name, self.models[*other].name
+            );
+            let mend = "Join parts of one model; a group holds parts of several.";
+            return Err(refuse("join-models", message, "at", mend));
+        }
+        let first = self.models[model].parts[chosen[0].1].clone();
+        let mut whole = Solid::default();
+        for (_, part) in &chosen {
+            let mut solid = self.solid(model, *part);
+            let own = self.models[model].parts[*part].own;
+            for label in &mut solid.labels {
+                *label = Some(label.unwrap_or(own)).filter(|l| *l != first.own);
+            }
+            whole.append(&solid);
+        }
+        let mut new: Vec<(usize, Vec<NewPart>)> =
+            chosen[1..].iter().map(|(_, p)| (*p, Vec::new())).collect();
+        new.push((chosen[0].1, vec![NewPart::instead(&first, whole)]));
+        self.replace_parts(model, new);
+        Ok(())
+    }
+
+    pub(super) fn drop_part(&mut self, at: &Place) -> Result<(), Problem> {
+        let (model, part) = self.free_part_at(at)?;
+        if self.models[model].parts.len() == 1 {
+            let message = format!(
+                "{} is all there is of its model",
+                self.models[model].parts[part].name
+            );
+            let mend = "Take the model out in Intake instead.";
+            return Err(refuse("drop-last", message, "at", mend));
+        }
+        self.replace_parts(model, vec![(part, Vec::new())]);
+        Ok(())
+    }
+
+    /// Joins or drops parts under a volume.
+    pub(super) fn tidy_parts(
+        &mut self,
+        smaller_mm3: f64,
+        fragments: Fragments,
+    ) -> Result<(), Problem> {
+        let mut found = false;
+        for model in 0..self.models.len() {
+            let m = &self.models[model];
+            let volume = |p: &usize| m.open.parts[*p].measures.volume_mm3.abs();
+            let (small, large): (Vec<usize>, Vec<usize>) = (0..m.parts.len())
+                .filter(|p| !m.parts[*p].is_locked)
+                .partition(|p| volume(p) < smaller_mm3);
+            if small.is_empty() || large.is_empty() || fragments == Fragments::Keep {
+                continue;
+            }
+            found = true;
+            let mut new: Vec<(usize, Vec<NewPart>)> =
+                small.iter().map(|p| (*p, Vec::new())).collect();
+            if fragments == Fragments::Join {
+                let boxes: Vec<_> = large
+                    .iter()
+                    .map(|p| m.open.parts[*p].measures.bounds)
+                    .collect();
+                let mut grown: Vec<Option<Solid>> = vec![None; large.len()];
+                for p in &small {
+                    let to = nearest_box(&boxes, m.open.parts[*p].measures.bounds.centre());
+                    let mut fragment = self.solid(model, *p);
+                    let (from, into) = (m.parts[*p].own, m.parts[large[to]].own);
+                    for label in &mut fragment.labels {
+                        *label = Some(label.unwrap_or(from)).filter(|l| *l != into);
+                    }
+                    grown[to]
+                        .get_or_insert_with(|| self.solid(model, large[to]))
+                        .append(&fragment);
+                }
+                for (p, solid) in large.iter().zip(grown) {
+                    if let Some(solid) = solid {
+                        new.push((*p, vec![NewPart::instead(&m.parts[*p], solid)]));
+                    }
+                }
+            }
+            self.replace_parts(model, new);
+        }
+        if found {
+            return Ok(());
+        }
+        let message = format!("No part is smaller than {smaller_mm3} mm³");
+        Err(refuse(
+            "tidy-nothing",
+            message,
+            "smaller_mm3",
+            "Type a larger volume.",
+        ))
+    }
+
+    pub(super) fn part_from_region(
+        &mut self,
+        region: &str,
+        at: Option<&Place>,
+        depth: Depth,
+    ) -> Result<(), Problem> {
+        let number = self.number(region)?;
+        let depth_mm = match depth {
+            Depth::Soak => self.regions[number as usize].soak_mm,
+            Depth::Mm { mm } | Depth::UpTo { mm } => mm,
+            Depth::Through => 1.0,
+        };
+        if !(0.01..=1000.0).contains(&depth_mm) {
+            let message = format!("A depth of {depth_mm} mm cannot be used");
+            let mend = "Type a depth from 0.01 to 1000 mm.";
+            return Err(refuse("depth-out-of-range", message, "depth.mm", mend));
+        }
+        let only = at.map(|at| self.free_part_at(at)).transpose()?;
+        let name = self.regions[number as usize].name.clone();
+        let mut found = false;
+        for model in 0..self.models.len() {
+            let mut new: Vec<(usize, Vec<NewPart>)> = Vec::new();
+            let mut taken = Vec::new();
+            for part in 0..self.models[model].parts.len() {
+                if only.is_some_and(|o| o != (model, part)) {
+                    continue;
+                }
+                let old = self.models[model].parts[part].clone();
+                if old.own == number || (old.is_locked && only.is_none()) {
+                    continue;
+                }
+                let solid = self.solid(model, part);
+                let chosen: Vec<bool> = solid.labels.iter().map(|l| *l == Some(number)).collect();
+                if !chosen.contains(&true) {
+                    continue;
+                }
+                found = true;
+                let made = if depth == Depth::Through {
+                    straight_through(&solid, &chosen).map_err(|e| through_problem(&old.name, &e))?
+                } else {
+                    let is_flexible = matches!(depth, Depth::UpTo { .. });
+                    sheet(&solid, &chosen, depth_mm)
+                        .or_else(|e| match e {
+                            SheetError::Folds {
+                                deepest_mm: Some(deepest),
+                                ..
+                            } if is_flexible => sheet(&solid, &chosen, deepest),
+                            other => Err(other),
+                        })
+                        .map_err(|e| sheet_problem(&old.name, depth_mm, &e))?
+                };
+                let is_free = |n: &String| {
+                    !taken.contains(n)
+                        && self
+                            .models
+                            .iter()
+                            .flat_map(|m| &m.parts)
+                            .all(|p| p.name != *n)
+                };
+                let fresh = if is_free(&name) {
+                    name.clone()
+                } else {
+                    self.numbered_name(&name, &taken)
+                };
+                taken.push(fresh.clone());
+                new.push((
+                    part,
+                    vec![
+                        NewPart::beside(&old, made.part, fresh, number),
+                        NewPart::instead(&old, made.rest),
+                    ],
+                ));
+            }
+            if !new.is_empty() {
+                self.replace_parts(model, new);
+            }
+        }
+        if found {
+            return Ok(());
+        }
+        let message = match only {
+            Some((m, p)) => format!("{} shows nothing of {name}", self.models[m].parts[p].name),
+            None => format!("No part shows {name} on its surface"),
+        };
+        let mend = "Colour some surface with it first, without giving it the whole part.";
+        Err(refuse("region-not-on-part", message, "region", mend))
+    }
+
+    pub(super) fn cut_part(
+        &mut self,
+        at: &Place,
+        plane: &CutPlane,
+        alike: bool,
+    ) -> Result<(), Problem> {
+        let (model, part) = self.free_part_at(at)?;
+        let plane = self.plane_of(plane)?;
+        let twins = if alike {
+            self.twins(model, part)?
+        } else {
+            Vec::new()
+        };
+        let mut cuts: Vec<(usize, usize, Plane)> = vec![(model, part, plane)];
+        cuts.extend(twins.iter().map(|t| (t.model, t.part, t.plane(&plane))));
+        // From the last part on, so that the numbers of those before stay.
+        cuts.sort_by_key(|(m, p, _)| std::cmp::Reverse((*m, *p)));
+        for (model, part, plane) in cuts {
+            let old = self.models[model].parts[part].clone();
+            let solid = self.solid(model, part);
+            solid.check().map_err(|f| not_closed(&old.name, &f))?;
+            let halves = cut_by_plane(&solid, &plane).map_err(|e| match e {
+                CutError::Misses => {
+                    let message = format!("The plane misses {}", old.name);
+                    refuse(
+                        "cut-misses",
+                        message,
+                        "plane",
+                        "Choose a plane that passes through the part.",
+                    )
+                }
+                CutError::Crossed => {
+                    let message =
+                        format!("The outline of {} at the plane crosses itself", old.name);
+                    refuse(
+                        "cut-crossed",
+                        message,
+                        "plane",
+                        "Move the plane a little, or mend the model in Intake.",
+                    )
+                }
+            })?;
+            let name = self.numbered_name(&old.name, &[]);
+            let new = vec![
+                NewPart::beside(&old, halves.above, name, old.own),
+                NewPart::instead(&old, halves.below),
+            ];
+            self.replace_parts(model, vec![(part, new)]);
+        }
+        Ok(())
+    }
+
+    fn plane_of(&self, plane: &CutPlane) -> Result<Plane, Problem> {
+        let through = |normal: [f64; 3], p: [f64; 3]| Plane {
+            normal,
+            offset: dot(normal, p),
+        };
+        match plane {
+            CutPlane::Height { mm } => {
+                let foot = self.bounds().min[2];
+                if !mm.is_finite() {
+                    let mend = "Type a height in mm.";
+                    return Err(refuse(
+                        "cut-height",
+                        "The height is not a number",
+                        "plane.mm",
+                        mend,
+                    ));
+                }
+                Ok(through([0.0, 0.0, 1.0], [0.0, 0.0, foot + mm]))
+            }
+            CutPlane::Points { points: [a, b, c] } => {
+                let normal = normalised(cross(sub(*b, *a), sub(*c, *a)));
+                let finite = [a, b, c].into_iter().flatten().all(|x| x.is_finite());
+                let normal = normal.filter(|_| finite).ok_or_else(|| {
+                    let mend = "Click three points that are not in one line.";
+                    refuse(
+                        "cut-points",
+                        "Three points in one line give no plane",
+                        "plane.points",
+                        mend,
+                    )
+                })?;
+                Ok(through(normal, *a))
+            }
+            CutPlane::Face { face } => {
+                let (model, facet) = self.find(face)?;
+                let corners = self.models[model].open.mesh.corners(facet);
+                let normal = facet_normal(&corners).ok_or_else(|| {
+                    let mend = "Choose a larger facet beside it.";
+                    refuse(
+                        "cut-no-direction",
+                        "This facet has no area",
+                        "plane.face",
+                        mend,
+                    )
+                })?;
+                Ok(through(normal, corners[0]))
+            }
+        }
+    }
+}
+
+fn nearest_box(boxes: &[crate::geometry::Bounds], p: [f64; 3]) -> usize {
+    let away = |b: &crate::geometry::Bounds| {
+        let d = [0, 1, 2].map(|i| (b.min[i] - p[i]).max(p[i] - b.max[i]).max(0.0));
+        dot(d, d)
+    };
+    let best = boxes
+        .iter()
+        .enumerate()
+        .min_by(|a, b| away(a.1).total_cmp(&away(b.1)));
+    best.map_or(0, |(i, _)| i)
+}
+
+fn sheet_problem(name: &str, depth_mm: f64, error: &SheetError) -> Problem {
+    match error {
+        SheetError::NotClosed(flaw) => not_closed(name, flaw),
+        SheetError::Nothing => refuse(
+            "region-not-on-part",
+            format!("{name} shows nothing of the region"),
+            "region",
+            "Colour some surface with it first.",
+        ),
+        SheetError::TouchesAtPoint(at) => refuse(
+            "region-touches-at-point",
+            format!(
+                "The region touches itself at a single point, {}",
+                place_words(*at)
+            ),
+            "region",
+            "Grow or smooth its edge there, so that it joins or parts.",
+        ),
+        SheetError::CrossesItself(at) => refuse(
+            "part-crosses-itself",
+            format!("{name} passes through itself at {}", place_words(*at)),
+            "at",
+            "Mend the model in Intake, then try again.",
+        ),
+        SheetError::Folds { at, deepest_mm } => {
+            let message = format!(
+                "{depth_mm:.2} mm deep, the part would fold over itself at {}",
+                place_words(*at)
+            );
+            let mend = match deepest_mm {
+                Some(deepest) => format!("The deepest that works here is {deepest:.2} mm."),
+                None => "Smooth the region's edge, or go straight through.".into(),
+            };
+            refuse("depth-folds", message, "depth.mm", &mend)
+        }
+    }
+}
+
+fn through_problem(name: &str, error: &ThroughError) -> Problem {
+    match error {
+        ThroughError::NotClosed(flaw) => not_closed(name, flaw),
+        ThroughError::TurnsAway(at) => refuse(
+            "through-turns-away",
+            format!("The region turns away from the cut at {}", place_words(*at)),
+            "region",
+            "Choose a region that faces one way, or a depth in mm.",
+        ),
+        ThroughError::NothingLeft => refuse(
+            "through-nothing-left",
+            format!("Nothing of {name} would be left"),
+            "region",
+            "Give the whole part to the region instead.",
+        ),
+        ThroughError::Unclean(_) => refuse(
+            "cut-unclean",
+            format!("{name} cannot be cut cleanly along this outline"),
+            "region",
+            "Smooth the region's edge, or mend the model in Intake.",
+        ),
+    }
+}
+
+/// Parts from the last to the first, so that replacing one leaves the numbers of those to come.
+trait ByPart: Iterator<Item = (usize, usize)> + Sized {
+    fn rev_by_part(self) -> std::vec::IntoIter<(usize, usize)> {
+        let mut all: Vec<(usize, usize)> = self.collect();
+        all.sort_unstable_by_key(|p| std::cmp::Reverse(*p));
+        all.into_iter()
+    }
+}
+
+impl<I: Iterator<Item = (usize, usize)>> ByPart for I {}

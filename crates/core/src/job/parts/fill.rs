@@ -1,0 +1,339 @@
+//! Inlays, sinking parts into others, and cutting overlaps.
+
+use super::divide::not_closed;
+use super::replace::NewPart;
+use crate::Problem;
+use crate::geometry::{dot, facet_normal};
+use crate::job::apply::refuse;
+use crate::job::colouring::check_crease;
+use crate::job::state::{Job, JobPart};
+use crate::regions::Place;
+use crate::solids::{
+    BooleanError, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
+};
+
+/// What an inlay is asked for, but for its place.
+pub(super) struct InlayWish<'a> {
+    pub(super) region: &'a str,
+    pub(super) crease_deg: f64,
+    pub(super) all: bool,
+    pub(super) layers: Option<u32>,
+    pub(super) clearance_mm: f64,
+}
+
+/// A relief on a part: the facets of the part's body that belong to it, and which way its face looks.
+pub(super) struct Relief {
+    pub(super) solid: Solid,
+    pub(super) chosen: Vec<bool>,
+}
+
+impl Job {
+    pub(super) fn check_clearance(clearance_mm: f64) -> Result<(), Problem> {
+        if (0.0..=2.0).contains(&clearance_mm) {
+            return Ok(());
+        }
+        let message = format!("A gap of {clearance_mm} mm cannot be left");
+        Err(refuse(
+            "clearance-out-of-range",
+            message,
+            "clearance_mm",
+            "Type a gap from 0 to 2 mm.",
+        ))
+    }
+
+    pub(super) fn relief_at(
+        &self,
+        at: &Place,
+        crease_deg: f64,
+        all: bool,
+    ) -> Result<(usize, usize, Relief), Problem> {
+        let (model, seed) = self.find(at)?;
+        let m = &self.models[model];
+        let part = m.open.part_of[seed as usize] as usize;
+        self.check_free(model, part)?;
+        let mut taken = vec![false; m.open.part_of.len()];
+        for f in m.open.creases().relief(&m.open, seed, crease_deg, all) {
+            taken[f as usize] = true;
+        }
+        // The body's facets in the order of Solid::of_part: whole facets and triangles of divided ones.
+        let mut chosen = Vec::new();
+        for facet in 0..m.open.part_of.len() as u32 {
+            if m.open.part_of[facet as usize] as usize == part {
+                let pieces = m.labels.division(facet).map_or(1, |d| d.triangles.len());
+                chosen.extend(std::iter::repeat_n(taken[facet as usize], pieces));
+            }
+        }
+        let solid = self.solid(model, part);
+        Ok((model, part, Relief { solid, chosen }))
+    }
+
+    pub(super) fn inlay_relief(&mut self, at: &Place, wish: &InlayWish<'_>) -> Result<(), Problem> {
+        check_crease(wish.crease_deg)?;
+        Self::check_clearance(wish.clearance_mm)?;
+        let number = self.number(wish.region)?;
+        let (model, part, relief) = self.relief_at(at, wish.crease_deg, wish.all)?;
+        let old = self.models[model].parts[part].clone();
+        let thickness_mm = match wish.layers {
+            Some(0) => {
+                let mend = "Type one layer or more, or fill the whole depth.";
+                return Err(refuse(
+                    "layers-none",
+                    "An inlay of no layers cannot be made",
+                    "layers",
+                    mend,
+                ));
+            }
+            Some(n) => Some(self.top_layers_mm(&relief, n)),
+            None => None,
+        };
+        let options = InlayOptions {
+            thickness_mm,
+            clearance_mm: wish.clearance_mm,
+        };
+        let made = inlay(&relief.solid, &relief.chosen, &options)
+            .map_err(|e| inlay_problem(&old.name, &e))?;
+        let base = format!("{} inlay", self.regions[number as usize].name);
+        let is_free = self
+            .models
+            .iter()
+            .flat_map(|m| &m.parts)
+            .all(|p| p.name != base);
+        let name = if is_free {
+            base
+        } else {
+            self.numbered_name(&base, &[])
+        };
+        let fill = JobPart {
+            own: number,
+            ..old.clone()
+        };
+        let new = vec![
+            NewPart::beside(&fill, made.fill, name, number),
+            NewPart::instead(&old, made.body),
+        ];
+        self.replace_parts(model, vec![(part, new)]);
+        Ok(())
+    }
+
+    /// The height of the top n layers under a face. Off the vertical, a layer's height stands for it.
+    pub(super) fn top_layers_mm(&self, relief: &Relief, layers: u32) -> f64 {
+        let p = &self.printer;
+        let foot = self.bounds().min[2];
+        let mut top = f64::NEG_INFINITY;
+        let mut bottom = f64::INFINITY;
+        for (f, _) in relief.chosen.iter().enumerate().filter(|(_, c)| **c) {
+            for [_, _, z] in relief.solid.corners(f) {
+                top = top.max(z - foot);
+                bottom = bottom.min(z - foot);
+            }
+        }
+        let looks_down = (0..relief.chosen.len())
+            .filter(|f| relief.chosen[*f])
+            .filter_map(|f| facet_normal(&relief.solid.corners(f)).map(|n| n[2]))
+            .fold(0.0f64, |m, z| if z.abs() > m.abs() { z } else { m })
+            < 0.0;
+        let n = f64::from(layers - 1);
+        // On the bed, the first layer is the first of them.
+        if looks_down && bottom.abs() < 1e-3 {
+            p.first_layer_mm + n * p.layer_mm
+        } else {
+            p.layer_mm * (n + 1.0)
+        }
+    }
+
+    pub(super) fn sink_part(
+        &mut self,
+        at: &Place,
+        depth_mm: Option<f64>,
+        clearance_mm: f64,
+    ) -> Result<(), Problem> {
+        Self::check_clearance(clearance_mm)?;
+        let (model, facet) = self.find(at)?;
+        let open = self.models[model].open.clone();
+        let part = open.part_of[facet as usize] as usize;
+        self.check_free(model, part)?;
+        let old = self.models[model].parts[part].clone();
+        let normal = facet_normal(&open.mesh.corners(facet)).ok_or_else(|| {
+            refuse(
+                "sink-no-direction",
+                "This facet has no area",
+                "at",
+                "Click a larger face.",
+            )
+        })?;
+        let depth = match depth_mm {
+            Some(mm) if !(1e-3..=1000.0).contains(&mm) => {
+                let message = format!("A part cannot be sunk by {mm} mm");
+                return Err(refuse(
+                    "depth-out-of-range",
+                    message,
+                    "depth_mm",
+                    "Type a depth from 0.001 to 1000 mm.",
+                ));
+            }
+            Some(mm) => mm,
+            None => self.flush_depth((model, part), at, normal).ok_or_else(|| {
+                let message = format!(
+                    "There is no surface of another part below {} here",
+                    old.name
+                );
+                let mend = "Type a depth, or stand the part on another first.";
+                refuse("sink-nothing-below", message, "at", mend)
+            })?,
+        };
+        let solid = self.solid(model, part);
+        solid.check().map_err(|f| not_closed(&old.name, &f))?;
+        let sunk = solid.shifted(normal.map(|c| -depth * c));
+        let cutter = if clearance_mm > 0.0 {
+            walls_moved(&sunk, normal, -clearance_mm)
+        } else {
+            sunk.clone()
+        };
+        // What stands in the way gives way.
+        let mut new: Vec<Vec<(usize, Vec<NewPart>)>> =
+            self.models.iter().map(|_| Vec::new()).collect();
+        let mut met = false;
+        for (m, other) in self.models.iter().enumerate() {
+            for (p, of) in other.parts.iter().enumerate() {
+                let b = other.open.parts[p].measures.bounds;
+                let c = cutter.bounds();
+                let is_near = (0..3).all(|i| b.min[i] <= c.max[i] && c.min[i] <= b.max[i]);
+                if (m, p) == (model, part) || !is_near {
+                    continue;
+                }
+                let body = self.solid(m, p);
+                if body.check().is_err() {
+                    continue;
+                }
+                let left = boolean(&body, &cutter, Wanted::Without)
+                    .map_err(|e| boolean_problem([&of.name, &old.name], &e))?;
+                if (left.volume_mm3() - body.volume_mm3()).abs() < 1e-6 {
+                    continue;
+                }
+                self.check_free(m, p)?;
+                if left.facets.is_empty() {
+                    let message = format!("Nothing of {} would be left", of.name);
+                    return Err(refuse(
+                        "sink-swallows",
+                        message,
+                        "depth_mm",
+                        "Type a smaller depth.",
+                    ));
+                }
+                met = true;
+                new[m].push((p, vec![NewPart::instead(of, left)]));
+            }
+        }
+        if !met {
+            let message = format!("{} would not reach into another part", old.name);
+            return Err(refuse(
+                "sink-nothing-below",
+                message,
+                "depth_mm",
+                "Type a greater depth.",
+            ));
+        }
+        new[model].push((part, vec![NewPart::instead(&old, sunk)]));
+        for (m, bodies) in new.into_iter().enumerate().filter(|(_, b)| !b.is_empty()) {
+            self.replace_parts(m, bodies);
+        }
+        Ok(())
+    }
+
+    /// How far below a face the surface of another part looks the same way.
+    fn flush_depth(&self, own: (usize, usize), at: &Place, normal: [f64; 3]) -> Option<f64> {
+        let down = normal.map(|c| -c);
+        let mut nearest = f64::INFINITY;
+        for (m, model) in self.models.iter().enumerate() {
+            for (t, facet) in model.open.tree().hits(at.point, down) {
+                let part = model.open.part_of[facet as usize] as usize;
+                let looks = facet_normal(&model.open.mesh.corners(facet));
+                if (m, part) != own && t > 1e-3 && looks.is_some_and(|n| dot(n, normal) > 0.7) {
+                    nearest = nearest.min(t);
+                }
+            }
+        }
+        nearest.is_finite().then_some(nearest)
+    }
+
+    pub(super) fn cut_overlap(&mut self, keep: &Place, from: &Place) -> Result<(), Problem> {
+        let (m, p) = self.part_at(keep)?;
+        let (n, q) = self.free_part_at(from)?;
+        let (kept, cut) = (
+            self.models[m].parts[p].clone(),
+            self.models[n].parts[q].clone(),
+        );
+        if (m, p) == (n, q) {
+            let mend = "Choose two parts.";
+            return Err(refuse(
+                "overlap-itself",
+                "A part cannot be cut out of itself",
+                "from",
+                mend,
+            ));
+        }
+        let (keeper, body) = (self.solid(m, p), self.solid(n, q));
+        let left = boolean(&body, &keeper, Wanted::Without)
+            .map_err(|e| boolean_problem([&cut.name, &kept.name], &e))?;
+        if left.facets.is_empty() {
+            let message = format!("Nothing of {} would be left", cut.name);
+            let mend = "Cut the other one instead, or drop the part.";
+            return Err(refuse("overlap-swallows", message, "from", mend));
+        }
+        if (left.volume_mm3() - body.volume_mm3()).abs() < 1e-6 {
+            let message = format!("{} and {} share no volume", kept.name, cut.name);
+            return Err(refuse(
+                "overlap-none",
+                message,
+                "from",
+                "Nothing needs to be cut.",
+            ));
+        }
+        self.replace_parts(n, vec![(q, vec![NewPart::instead(&cut, left)])]);
+        Ok(())
+    }
+}
+
+pub(super) fn inlay_problem(name: &str, error: &InlayError) -> Problem {
+    let (code, message, place, mend) = match error {
+        InlayError::NotClosed(flaw) => return not_closed(name, flaw),
+        InlayError::NotSunken => (
+            "inlay-not-sunken",
+            "This face is not sunken, so there is nothing to fill".to_string(),
+            "at",
+            "Click the floor of an engraving; to lower a raised part, sink it.",
+        ),
+        InlayError::NoRim => (
+            "inlay-no-rim",
+            "The face around does not close over this relief".to_string(),
+            "at",
+            "Choose another crease angle, or mend the model in Intake.",
+        ),
+        InlayError::RimNotFlat(off) => (
+            "inlay-rim-not-flat",
+            format!(
+                "The rim is not flat: it is {off:.2} mm off, so layers cannot be counted from it"
+            ),
+            "layers",
+            "Fill the whole depth.",
+        ),
+        InlayError::NoRoom => (
+            "inlay-no-room",
+            "This gap leaves nothing of the inlay in its narrowest place".to_string(),
+            "clearance_mm",
+            "Type a smaller gap.",
+        ),
+    };
+    refuse(code, message, place, mend)
+}
+
+fn boolean_problem(names: [&str; 2], error: &BooleanError) -> Problem {
+    match error {
+        BooleanError::NotClosed(which, flaw) => not_closed(names[usize::from(*which == 2)], flaw),
+        BooleanError::Unclean => {
+            let message = format!("{} and {} cannot be cut cleanly", names[0], names[1]);
+            let mend = "Mend both models in Intake, or move one a hundredth of a millimetre.";
+            refuse("cut-unclean", message, "at", mend)
+        }
+    }
+}

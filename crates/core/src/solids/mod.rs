@@ -1,0 +1,25 @@
+//! Closed parts: dividing them by shells, planes and regions, filling pockets, and what two of them share.
+//!
+//! Every operation takes closed bodies and returns closed bodies, or refuses and says where.
+
+mod boolean;
+mod cap;
+mod crossing;
+mod depth;
+mod inlay;
+mod overlap;
+mod plane;
+mod prism;
+mod sheet;
+mod shells;
+mod solid;
+
+pub use boolean::{BooleanError, Wanted, boolean};
+pub use inlay::{Inlay, InlayError, InlayOptions, inlay, narrowest, walls_moved};
+pub(crate) use overlap::is_inside;
+pub use overlap::{Meeting, Pair, meetings};
+pub use plane::{CutError, Halves, Plane, cut_by_plane};
+pub use prism::{ThroughError, straight_through};
+pub use sheet::{Sheet, SheetError, sheet};
+pub use shells::split_shells;
+pub use solid::{Flaw, Solid};

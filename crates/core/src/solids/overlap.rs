@@ -1,0 +1,274 @@
+//! Which bodies share volume, which only touch, and which lie within another.
+
+use super::boolean::{BooleanError, Wanted, boolean};
+use super::crossing::cross_each_other;
+use super::solid::Solid;
+use crate::geometry::{Bounds, dot, facet_area, facet_normal, sub};
+use crate::mesh::FacetTree;
+use rayon::prelude::*;
+
+/// How two bodies lie to each other.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Meeting {
+    /// They share volume.
+    Overlap {
+        /// How much, mm³.
+        volume_mm3: f64,
+        /// What they share.
+        shared: Solid,
+    },
+    /// They share no volume but touch along their faces.
+    Touch {
+        /// Area in common, mm².
+        area_mm2: f64,
+    },
+    /// The second lies wholly within the first and nowhere touches its surface.
+    Encloses {
+        /// Thinnest wall around it, mm: the least distance from a corner of either surface to the other surface.
+        wall_mm: f64,
+        /// Volume of the second, mm³.
+        volume_mm3: f64,
+    },
+    /// They cross, but the cut does not come out clean.
+    Unclear(BooleanError),
+}
+
+/// Two bodies that meet, by their numbers; of [`Meeting::Encloses`] the container comes first.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Pair {
+    /// The two.
+    pub bodies: [usize; 2],
+    /// How they meet.
+    pub meeting: Meeting,
+    /// A place where they do, mm.
+    pub at: [f64; 3],
+}
+
+/// A body with its search tree.
+struct Known<'a> {
+    solid: &'a Solid,
+    tree: FacetTree,
+    bounds: Bounds,
+}
+
+/// All pairs of closed bodies that meet, in order. Bodies that are not closed are left out.
+///
+/// `step` is called as pairs are done, with how many of how many; it returns false to stop, which gives nothing.
+///
+/// # Cost
+/// Boxes are compared pair by pair; only pairs whose surfaces cross are cut.
+pub fn meetings(
+    solids: &[Solid],
+    step: &(dyn Fn(usize, usize) -> bool + Sync),
+) -> Option<Vec<Pair>> {
+    let known: Vec<Option<Known<'_>>> = solids
+        .par_iter()
+        .map(|solid| {
+            solid.check().ok()?;
+            Some(Known {
+                solid,
+                tree: FacetTree::build(&solid.mesh(), 0..solid.facets.len() as u32),
+                bounds: solid.bounds(),
+            })
+        })
+        .collect();
+    let mut near: Vec<[usize; 2]> = Vec::new();
+    for (i, a) in known.iter().enumerate() {
+        for (j, b) in known.iter().enumerate().skip(i + 1) {
+            if let (Some(a), Some(b)) = (a, b)
+                && (0..3).all(|k| {
+                    a.bounds.min[k] <= b.bounds.max[k] + TOUCH_MM
+                        && b.bounds.min[k] <= a.bounds.max[k] + TOUCH_MM
+                })
+            {
+                near.push([i, j]);
+            }
+        }
+    }
+    let done = std::sync::atomic::AtomicUsize::new(0);
+    let found: Vec<Option<Option<Pair>>> = near
+        .par_iter()
+        .map(|[i, j]| {
+            let n = done.fetch_add(1, std::sync::atomic::Ordering::Relaxed);
+            if !step(n, near.len()) {
+                return None;
+            }
+            let (Some(a), Some(b)) = (&known[*i], &known[*j]) else {
+                return Some(None);
+            };
+            Some(meet(a, b).map(|(turned, meeting, at)| Pair {
+                bodies: if turned { [*j, *i] } else { [*i, *j] },
+                meeting,
+                at,
+            }))
+        })
+        .collect();
+    let mut pairs = Vec::new();
+    for pair in found {
+        pairs.extend(pair?);
+    }
+    Some(pairs)
+}
+
+/// Faces nearer than this touch, mm.
+const TOUCH_MM: f64 = 1e-4;
+
+/// Less shared volume than this is rounding, mm³.
+const SHARED_MM3: f64 = 1e-4;
+
+/// Whether two bodies meet, and whether the second has to be named first.
+fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
+    let crossing = first_place(a, b);
+    if crossing.is_none() {
+        for (turned, outer, inner) in [(false, a, b), (true, b, a)] {
+            if let Some(wall_mm) = enclosed(outer, inner) {
+                let meeting = Meeting::Encloses {
+                    wall_mm,
+                    volume_mm3: inner.solid.volume_mm3(),
+                };
+                return Some((turned, meeting, inner.solid.vertices[0]));
+            }
+        }
+    }
+    let contact = contact(a, b);
+    let at = crossing.or(contact.map(|c| c.1))?;
+    match boolean(a.solid, b.solid, Wanted::Shared) {
+        Ok(shared) if shared.volume_mm3() > SHARED_MM3 => Some((
+            false,
+            Meeting::Overlap {
+                volume_mm3: shared.volume_mm3(),
+                shared,
+            },
+            at,
+        )),
+        Ok(_) => contact.map(|(area_mm2, at)| (false, Meeting::Touch { area_mm2 }, at)),
+        Err(e) => Some((false, Meeting::Unclear(e), at)),
+    }
+}
+
+/// A place where the surfaces pass through one another: on the lowest facet of the first that does.
+fn first_place(a: &Known<'_>, b: &Known<'_>) -> Option<[f64; 3]> {
+    let (few, many) = if a.solid.facets.len() <= b.solid.facets.len() {
+        (a, b)
+    } else {
+        (b, a)
+    };
+    (0..few.solid.facets.len())
+        .into_par_iter()
+        .find_map_first(|f| {
+            let corners = few.solid.corners(f);
+            let mut hit = false;
+            many.tree
+                .each_overlapping(&Bounds::of(corners.into_iter()), |_, other| {
+                    hit |= cross_each_other(&corners, other);
+                });
+            hit.then(|| [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0))
+        })
+}
+
+/// The thinnest wall if the second lies wholly within the first.
+fn enclosed(outer: &Known<'_>, inner: &Known<'_>) -> Option<f64> {
+    if !outer.bounds.holds(&inner.bounds) {
+        return None;
+    }
+    let distance = |known: &Known<'_>, p: [f64; 3]| {
+        known
+            .tree
+            .nearest(p, f64::INFINITY, None)
+            .map_or(f64::INFINITY, |n| n.distance2.sqrt())
+    };
+    // Every shell of the inner one has to lie inside.
+    for shell in inner.solid.shells() {
+        let [a, b, c] = inner.solid.corners(shell[0] as usize);
+        let p = [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i]);
+        if !is_inside(&outer.tree, p, &|_| true) {
+            return None;
+        }
+    }
+    let least = |known: &Known<'_>, points: &[[f64; 3]]| {
+        points
+            .par_iter()
+            .map(|p| distance(known, *p))
+            .reduce(|| f64::INFINITY, f64::min)
+    };
+    let wall = least(outer, &inner.solid.vertices).min(least(inner, &outer.solid.vertices));
+    (wall > TOUCH_MM).then_some(wall)
+}
+
+/// Whether a point off the surface lies inside the body of the facets that count, by three rays of which two must agree.
+pub(crate) fn is_inside(tree: &FacetTree, p: [f64; 3], counts: &dyn Fn(u32) -> bool) -> bool {
+    const DIRECTIONS: [[f64; 3]; 3] = [
+        [0.577_013, 0.211_327, 0.788_911],
+        [-0.360_127, 0.871_303, 0.333_517],
+        [0.219_701, -0.493_217, -0.841_741],
+    ];
+    let odd = |d: &&[f64; 3]| {
+        let hits = tree.hits(p, **d);
+        hits.iter().filter(|(_, f)| counts(*f)).count() % 2 == 1
+    };
+    DIRECTIONS.iter().filter(odd).count() >= 2
+}
+
+/// Area over which faces of the two lie on one another, with a place; none if there is none.
+fn contact(a: &Known<'_>, b: &Known<'_>) -> Option<(f64, [f64; 3])> {
+    const OPPOSITE: f64 = -0.999_999;
+    let (few, many) = if a.solid.facets.len() <= b.solid.facets.len() {
+        (a, b)
+    } else {
+        (b, a)
+    };
+    let parts: Vec<(f64, [f64; 3])> = (0..few.solid.facets.len())
+        .into_par_iter()
+        .filter_map(|f| {
+            let corners = few.solid.corners(f);
+            let normal = facet_normal(&corners)?;
+            let mut bounds = Bounds::of(corners.into_iter());
+            for i in 0..3 {
+                bounds.min[i] -= TOUCH_MM;
+                bounds.max[i] += TOUCH_MM;
+            }
+            let mut area = 0.0;
+            many.tree.each_overlapping(&bounds, |_, other| {
+                let is_level = other
+                    .iter()
+                    .all(|p| dot(normal, sub(*p, corners[0])).abs() < TOUCH_MM);
+                if is_level && facet_normal(other).is_some_and(|n| dot(n, normal) < OPPOSITE) {
+                    area += shared_area(&corners, other, normal);
+                }
+            });
+            let middle = [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0);
+            (area > 1e-9).then_some((area, middle))
+        })
+        .collect();
+    let place = parts.first()?.1;
+    Some((parts.iter().map(|p| p.0).sum(), place))
+}
+
+/// Area that two triangles of one plane share.
+///
+/// # Source
+/// Sutherland and Hodgman, "Reentrant Polygon Clipping", 1974.
+fn shared_area(a: &[[f64; 3]; 3], b: &[[f64; 3]; 3], normal: [f64; 3]) -> f64 {
+    let mut polygon: Vec<[f64; 3]> = b.iter().rev().copied().collect();
+    for i in 0..3 {
+        let (from, to) = (a[i], a[(i + 1) % 3]);
+        let inward = crate::geometry::cross(normal, sub(to, from));
+        let height = |p: &[f64; 3]| dot(inward, sub(*p, from));
+        let mut kept = Vec::with_capacity(polygon.len() + 1);
+        for k in 0..polygon.len() {
+            let (p, q) = (polygon[k], polygon[(k + 1) % polygon.len()]);
+            let (h, g) = (height(&p), height(&q));
+            if h >= 0.0 {
+                kept.push(p);
+            }
+            if (h > 0.0 && g < 0.0) || (h < 0.0 && g > 0.0) {
+                let t = h / (h - g);
+                kept.push([0, 1, 2].map(|i| p[i] + t * (q[i] - p[i])));
+            }
+        }
+        polygon = kept;
+    }
+    (1..polygon.len().saturating_sub(1))
+        .map(|i| facet_area(&[polygon[0], polygon[i], polygon[i + 1]]))
+        .sum()
+}

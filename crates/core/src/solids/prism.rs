@@ -1,0 +1,83 @@
+//! A surface pushed straight through a body.
+
+use super::boolean::{BooleanError, Wanted, boolean};
+use super::sheet::Sheet;
+use super::solid::{Flaw, Solid};
+use crate::geometry::{dot, facet_area, facet_normal, length, normalised};
+
+/// Why a surface cannot be pushed straight through.
+#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+pub enum ThroughError {
+    /// The body is not closed.
+    #[error("the part is not closed: {0}")]
+    NotClosed(Flaw),
+    /// The surface turns away from the direction, with a place where it does.
+    #[error("the surface turns away at {0:?}")]
+    TurnsAway([f64; 3]),
+    /// Nothing would be left.
+    #[error("nothing of the part would be left")]
+    NothingLeft,
+    /// The cut does not come out clean.
+    #[error(transparent)]
+    Unclean(BooleanError),
+}
+
+/// Divides a closed body by the outline of the chosen facets, straight through along their mean direction.
+///
+/// # Errors
+/// [`ThroughError`].
+pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, ThroughError> {
+    solid.check().map_err(ThroughError::NotClosed)?;
+    let facets: Vec<usize> = (0..solid.facets.len()).filter(|f| chosen[*f]).collect();
+    let mut sum = [0.0; 3];
+    for f in &facets {
+        let corners = solid.corners(*f);
+        let n = facet_normal(&corners).unwrap_or([0.0; 3]);
+        for i in 0..3 {
+            sum[i] += facet_area(&corners) * n[i];
+        }
+    }
+    let along = normalised(sum).ok_or(ThroughError::NothingLeft)?;
+    for f in &facets {
+        let corners = solid.corners(*f);
+        if facet_normal(&corners).is_some_and(|n| dot(n, along) < 0.05) {
+            return Err(ThroughError::TurnsAway(corners[0]));
+        }
+    }
+    let size = length(solid.bounds().size());
+    // The top stands a little out of the surface, so that no two faces lie on one another there.
+    let lift = 1e-3 * size;
+    let top = Solid::gathered(
+        &solid.vertices,
+        facets.iter().map(|f| (solid.facets[*f], None)),
+    );
+    let count = top.vertices.len() as u32;
+    let moved = |by: f64| {
+        let to = along.map(|c| c * by);
+        top.vertices
+            .iter()
+            .map(move |p| [p[0] + to[0], p[1] + to[1], p[2] + to[2]])
+    };
+    let mut tool = Solid {
+        vertices: moved(lift).chain(moved(-1.5 * size)).collect(),
+        facets: top.facets.clone(),
+        labels: Vec::new(),
+    };
+    let sides = top.sides();
+    for [a, b, c] in &top.facets {
+        tool.facets.push([*a + count, *c + count, *b + count]);
+        for (from, to) in [(*a, *b), (*b, *c), (*c, *a)] {
+            if !sides.contains_key(&(to, from)) {
+                tool.facets.push([to, from, from + count]);
+                tool.facets.push([to, from + count, to + count]);
+            }
+        }
+    }
+    tool.labels = vec![None; tool.facets.len()];
+    let part = boolean(solid, &tool, Wanted::Shared).map_err(ThroughError::Unclean)?;
+    let rest = boolean(solid, &tool, Wanted::Without).map_err(ThroughError::Unclean)?;
+    if part.facets.is_empty() || rest.facets.is_empty() {
+        return Err(ThroughError::NothingLeft);
+    }
+    Ok(Sheet { part, rest })
+}

@@ -1,0 +1,229 @@
+//! One body on its own: what the operations on parts take and return.
+
+use crate::carve::{Label, Labels, refined};
+use crate::geometry::{Bounds, cross, dot, facet_area, sub};
+use crate::mesh::{Mesh, OpenMesh};
+use std::collections::HashMap;
+
+/// A body's surface with the label of each facet. Vertices are shared within the body and with no other body.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Solid {
+    /// Positions, mm.
+    pub vertices: Vec<[f64; 3]>,
+    /// Three vertices each, counter-clockwise seen from outside.
+    pub facets: Vec<[u32; 3]>,
+    /// The region that covers each facet; none is the part's own.
+    pub labels: Vec<Label>,
+}
+
+/// Why a surface does not bound a solid.
+#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+pub enum Flaw {
+    /// An edge without as many facets on one side as on the other.
+    #[error("its surface has a gap or a facet turned over at {0:?}")]
+    Open([f64; 3]),
+    /// It encloses nothing.
+    #[error("it encloses no volume")]
+    Empty,
+}
+
+impl Solid {
+    /// One part of a model, with its divided facets carried out. Linear in the model.
+    pub fn of_part(open: &OpenMesh, labels: &Labels, part: u32) -> Solid {
+        Solid::of_parts(open, labels, &[part])
+    }
+
+    /// Several parts of a model as one body.
+    pub fn of_parts(open: &OpenMesh, labels: &Labels, parts: &[u32]) -> Solid {
+        let fine = refined(open, labels);
+        let is_chosen = |f: &usize| parts.contains(&open.part_of[fine.facet[*f] as usize]);
+        let chosen: Vec<usize> = (0..fine.mesh.facets.len()).filter(is_chosen).collect();
+        Solid::gathered(
+            &fine.mesh.vertices,
+            chosen
+                .iter()
+                .map(|f| (fine.mesh.facets[*f], fine.labels[*f])),
+        )
+    }
+
+    /// Facets over some vertices, of which only those in use are kept, in their order.
+    pub fn gathered(
+        vertices: &[[f64; 3]],
+        facets: impl Iterator<Item = ([u32; 3], Label)>,
+    ) -> Solid {
+        let (facets, labels): (Vec<[u32; 3]>, Vec<Label>) = facets.unzip();
+        let mut number = vec![u32::MAX; vertices.len()];
+        for v in facets.iter().flatten() {
+            number[*v as usize] = 0;
+        }
+        let mut kept = Vec::new();
+        for (v, n) in number.iter_mut().enumerate().filter(|(_, n)| **n == 0) {
+            *n = kept.len() as u32;
+            kept.push(vertices[v]);
+        }
+        Solid {
+            vertices: kept,
+            facets: facets
+                .into_iter()
+                .map(|f| f.map(|v| number[v as usize]))
+                .collect(),
+            labels,
+        }
+    }
+
+    /// Corners of a facet, mm.
+    pub fn corners(&self, facet: usize) -> [[f64; 3]; 3] {
+        self.facets[facet].map(|v| self.vertices[v as usize])
+    }
+
+    /// The box around it.
+    pub fn bounds(&self) -> Bounds {
+        Bounds::of(self.vertices.iter().copied())
+    }
+
+    /// Enclosed volume, mm³. Summed to the middle of the box, so that digits survive far from the origin.
+    pub fn volume_mm3(&self) -> f64 {
+        let origin = self.bounds().centre();
+        (0..self.facets.len())
+            .map(|f| {
+                let [a, b, c] = self.corners(f).map(|p| sub(p, origin));
+                dot(a, cross(b, c)) / 6.0
+            })
+            .sum()
+    }
+
+    /// Surface area, mm².
+    pub fn area_mm2(&self) -> f64 {
+        (0..self.facets.len())
+            .map(|f| facet_area(&self.corners(f)))
+            .sum()
+    }
+
+    /// The surface without labels.
+    pub fn mesh(&self) -> Mesh {
+        Mesh {
+            vertices: self.vertices.clone(),
+            facets: self.facets.clone(),
+        }
+    }
+
+    /// Each edge run by a facet, with that facet and its side, keyed from and to.
+    pub(super) fn sides(&self) -> HashMap<(u32, u32), (u32, u8)> {
+        let mut sides = HashMap::with_capacity(3 * self.facets.len());
+        for (facet, ids) in self.facets.iter().enumerate() {
+            for side in 0..3 {
+                let key = (ids[side], ids[(side + 1) % 3]);
+                sides.insert(key, (facet as u32, side as u8));
+            }
+        }
+        sides
+    }
+
+    /// Whether it bounds a solid: every edge is run as often one way as the other, and there is volume inside.
+    ///
+    /// # Errors
+    /// The first [`Flaw`], in the order of the facets.
+    pub fn check(&self) -> Result<(), Flaw> {
+        let mut count: HashMap<(u32, u32), i32> = HashMap::with_capacity(2 * self.facets.len());
+        for ids in &self.facets {
+            for side in 0..3 {
+                let (a, b) = (ids[side], ids[(side + 1) % 3]);
+                *count.entry((a.min(b), a.max(b))).or_default() += if a < b { 1 } else { -1 };
+            }
+        }
+        for ids in &self.facets {
+            for side in 0..3 {
+                let (a, b) = (ids[side], ids[(side + 1) % 3]);
+                if count[&(a.min(b), a.max(b))] != 0 || a == b {
+                    return Err(Flaw::Open(self.vertices[a as usize]));
+                }
+            }
+        }
+        // Less than a grain of dust.
+        const NOTHING_MM3: f64 = 1e-9;
+        if self.volume_mm3().abs() < NOTHING_MM3 {
+            return Err(Flaw::Empty);
+        }
+        Ok(())
+    }
+
+    /// Takes another body in; the two share no vertex.
+    pub fn append(&mut self, other: &Solid) {
+        let first = self.vertices.len() as u32;
+        self.vertices.extend(&other.vertices);
+        self.facets
+            .extend(other.facets.iter().map(|f| f.map(|v| v + first)));
+        self.labels.extend(&other.labels);
+    }
+
+    /// The same body elsewhere.
+    pub fn shifted(&self, by: [f64; 3]) -> Solid {
+        let moved = |p: &[f64; 3]| [p[0] + by[0], p[1] + by[1], p[2] + by[2]];
+        Solid {
+            vertices: self.vertices.iter().map(moved).collect(),
+            ..self.clone()
+        }
+    }
+
+    /// How many separate shells it has.
+    pub fn pieces(&self) -> usize {
+        self.shells().len()
+    }
+
+    /// Its separate shells, each with the numbers of its facets, by lowest facet.
+    pub(super) fn shells(&self) -> Vec<Vec<u32>> {
+        // Shells meet at vertices only if the surface touches itself, so edges join, not vertices.
+        let sides = self.sides();
+        let mut shell = vec![u32::MAX; self.facets.len()];
+        let mut shells: Vec<Vec<u32>> = Vec::new();
+        let mut waiting = Vec::new();
+        for seed in 0..self.facets.len() {
+            if shell[seed] != u32::MAX {
+                continue;
+            }
+            let number = shells.len() as u32;
+            shell[seed] = number;
+            waiting.push(seed as u32);
+            let mut members = Vec::new();
+            while let Some(facet) = waiting.pop() {
+                members.push(facet);
+                let ids = self.facets[facet as usize];
+                for side in 0..3 {
+                    if let Some((other, _)) = sides.get(&(ids[(side + 1) % 3], ids[side]))
+                        && shell[*other as usize] == u32::MAX
+                    {
+                        shell[*other as usize] = number;
+                        waiting.push(*other);
+                    }
+                }
+            }
+            members.sort_unstable();
+            shells.push(members);
+        }
+        shells
+    }
+
+    /// Some of its facets as a body of their own.
+    pub(super) fn only(&self, facets: &[u32]) -> Solid {
+        let chosen = facets.iter().map(|f| {
+            let f = *f as usize;
+            (self.facets[f], self.labels[f])
+        });
+        Solid::gathered(&self.vertices, chosen)
+    }
+
+    /// Without shells that enclose no more than dust, which cutting along coincident faces can leave.
+    pub(super) fn without_dust(self) -> Solid {
+        const DUST_MM3: f64 = 1e-7;
+        let shells = self.shells();
+        if shells.len() < 2 {
+            return self;
+        }
+        let is_body = |s: &&Vec<u32>| self.only(s).volume_mm3().abs() > DUST_MM3;
+        let kept: Vec<u32> = shells.iter().filter(is_body).flatten().copied().collect();
+        if kept.len() == self.facets.len() {
+            return self;
+        }
+        self.only(&kept)
+    }
+}

@@ -1,0 +1,78 @@
+//! What travels about parts: meetings, what an edit would make, the depths of a region.
+
+use serde::{Deserialize, Serialize};
+use ts_rs::TS;
+use utoipa::ToSchema;
+use varichrom_core::job::{InlayFacts, PartEdit, PartMeeting};
+
+/// Which parts meet, or how far the search is.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[serde(tag = "state", rename_all = "kebab-case")]
+#[ts(export)]
+pub(crate) enum MeetingsView {
+    /// Being worked out.
+    Working {
+        /// Finished share, 0 to 1.
+        done: f64,
+    },
+    /// Stopped on request.
+    Stopped,
+    /// Ready.
+    Ready {
+        /// The pairs, those that share volume first.
+        pairs: Vec<PairView>,
+    },
+}
+
+/// Two parts that meet.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct PairView {
+    /// Keys of the two; the first owns what they share, or lies within the second.
+    pub parts: [u32; 2],
+    /// How they meet.
+    pub meeting: PartMeeting,
+    /// A place where they do, mm.
+    pub at: [f64; 3],
+}
+
+/// An edit of parts to look at before it is made.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[ts(export)]
+pub(crate) struct TryParts {
+    /// The edit.
+    pub edit: PartEdit,
+}
+
+/// What an edit of parts would make.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct TriedParts {
+    /// The parts that are new or changed, new ones first.
+    pub parts: Vec<TriedPart>,
+    /// Corners of the new parts' facets, nine numbers each, mm; empty if there are too many to show.
+    pub corners: Vec<f32>,
+    /// For an inlay: its depth, layers and narrowest place.
+    pub inlay: Option<InlayFacts>,
+    /// How many other parts have the shape of the one named.
+    pub alike: usize,
+}
+
+/// A part that an edit would make.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct TriedPart {
+    /// Its name.
+    pub name: String,
+    /// Number of its own region.
+    pub own: u16,
+    /// Whether there is no such part yet.
+    pub is_new: bool,
+    /// Volume, mm³.
+    pub volume_mm3: f64,
+    /// Separate shells.
+    pub pieces: usize,
+    /// Size, mm.
+    pub size_mm: [f64; 3],
+}

@@ -1,0 +1,73 @@
+import type { JobView } from "../../api/generated/JobView";
+import { useChanges, useDepths } from "../../api/queries";
+import { useBench } from "../../state/bench";
+import { duration, fixed, grams } from "../../ui/format";
+import { NumberField } from "../../ui/NumberField";
+
+/** What each depth of the chosen region costs, and from which on nothing shines through. */
+export function DepthTable({ job }: { job: JobView }) {
+  const { region, settings, set } = useBench();
+  const { edit } = useChanges(job.id);
+  const found = useDepths(job.id, job.revision, region, settings.hidingTolerance, true);
+  const chosen = job.regions.find((r) => r.key === region);
+  const choices = found.data?.region === region ? found.data : undefined;
+  return (
+    <div aria-label="Depth">
+      <div className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
+        <span className="min-w-0 truncate">How deep <b className="text-ink">{chosen?.name}</b> goes</span>
+        <label className="flex shrink-0 items-center gap-1" title="Difference of colours (CIEDE2000) that may shine through">
+          may show <NumberField label="Difference that may shine through" value={settings.hidingTolerance} unit="ΔE" digits={1} width={58} isLow onCommit={(n) => set({ hidingTolerance: Math.min(50, Math.max(0.1, n)) })} />
+        </label>
+      </div>
+      {!choices ? (
+        <p className="px-3.5 text-soft" role="status">{found.error ? found.error.message : "Planning every depth"}</p>
+      ) : (
+        <>
+          <table className="figure w-full text-right text-[12px]">
+            <thead className="text-soft">
+              <tr className="border-b border-line [&>th]:py-0.5 [&>th]:font-normal">
+                <th className="pl-3.5 text-left">layers</th>
+                <th>swaps</th>
+                <th>purge</th>
+                <th>time</th>
+                <th className="pr-3.5" title="How far the colour is off because of what lies below">shows</th>
+              </tr>
+            </thead>
+            <tbody>
+              {choices.choices.map((c) => {
+                const isNow = chosen !== undefined && Math.abs(chosen.soak_mm - c.mm) < 1e-6;
+                const hides = c.shows <= choices.tolerance;
+                return (
+                  <tr
+                    key={c.layers}
+                    tabIndex={0}
+                    aria-label={`${c.layers} layers, ${fixed(c.mm, 2)} mm`}
+                    aria-current={isNow ? "true" : undefined}
+                    title={`Let it soak in ${fixed(c.mm, 2)} mm`}
+                    className={`cursor-pointer border-b border-line outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] [&>td]:py-[3px] ${isNow ? "bg-plum-tint font-semibold" : "hover:bg-sheet"}`}
+                    onClick={() => edit({ edit: "set-soak", region, soak_mm: c.mm })}
+                    onKeyDown={(e) => e.key === "Enter" && edit({ edit: "set-soak", region, soak_mm: c.mm })}
+                  >
+                    <td className="pl-3.5 text-left">{c.layers} <span className="text-faint">{fixed(c.mm, 2)}</span></td>
+                    <td>{c.swaps}</td>
+                    <td>{grams(c.purge_g)}</td>
+                    <td>{duration(c.time_s)}</td>
+                    <td className={`pr-3.5 ${hides ? "" : "text-amber"}`}>{fixed(c.shows, 1)}</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          <p className="px-3.5 py-2 text-[12px] text-soft">
+            {choices.least_mm === null
+              ? "No depth hides what lies below."
+              : choices.least_mm === 0
+                ? "What lies below has the same colour."
+                : <>From <span className="figure text-ink">{fixed(choices.least_mm, 2)} mm</span> on, {choices.least_layers === 1 ? "one layer" : `${choices.least_layers} layers`}, nothing shines through.</>}
+            <span className="ml-1.5 inline-block size-2.5 rounded-full border border-black/25 align-[-1px]" style={{ background: choices.over }} title="The colour below" />
+          </p>
+        </>
+      )}
+    </div>
+  );
+}
