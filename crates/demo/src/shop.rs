@@ -7,7 +7,7 @@ use super::pier_light::{BANDS, GALLERY_MM};
 use super::plaque::{PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, tide_plaque};
 use super::{float_in_ring, pier_light, signal_tiles, stl};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::Edit;
+use varichrom_core::job::{Edit, PartEdit};
 use varichrom_core::machine::Spool;
 use varichrom_core::regions::{Place, Within};
 
@@ -207,24 +207,28 @@ pub fn demo_jobs() -> Vec<DemoJob> {
     ]
 }
 
-/// The plaque's lettering in one click, and a rule under it by height.
+/// The plaque's lettering as flush inlays, in one click.
 fn plaque_edits(model: &str) -> Vec<Edit> {
     let [x, y] = PLAQUE_FIRST_STROKE_MM;
     let mut edits = load(&["tide", "chalk", "soot", "amber"]);
     edits.extend(named("Plate", [0x3d, 0x8c, 0x8a]));
     edits.extend([
         region("lettering", "Lettering", [0xee, 0xe7, 0xd6], 2),
-        Edit::GiveRelief {
+        Edit::Part(PartEdit::Inlay {
             region: "lettering".into(),
             at: at(model, [x, y, PLAQUE_FLOOR_MM], [0.0, 0.0, 1.0]),
             crease_deg: 30.0,
             all: true,
-        },
+            layers: None,
+            clearance_mm: 0.0,
+            alike: false,
+        }),
     ]);
     edits
 }
 
-/// The coaster's parts: the disc, its ring, and the points by their make.
+/// The coaster's parts: the disc, its ring, and the points by their make, named, in groups, and cut out of the disc
+/// they overlap.
 fn coaster_edits(model: &str) -> Vec<Edit> {
     let mut edits = load(&["cork", "ink-blue", "rust-red", "chalk"]);
     edits.extend(named("Disc", [0xa8, 0x78, 0x4c]));
@@ -234,18 +238,62 @@ fn coaster_edits(model: &str) -> Vec<Edit> {
         region("ring", "Ring", [0x21, 0x36, 0x4e], 2),
     ]);
     let up = [0.0, 0.0, 1.0];
-    for point in 0..COASTER_POINTS {
-        let angle = std::f64::consts::TAU * point as f64 / COASTER_POINTS as f64;
-        let (s, c) = angle.sin_cos();
-        edits.push(Edit::GivePart {
-            region: if point % 2 == 0 { "long" } else { "short" }.into(),
-            at: at(model, [15.0 * c, 15.0 * s, 4.6], up),
-        });
+    let disc = at(model, [0.0, 0.0, 0.0], [0.0, 0.0, -1.0]);
+    let ring = at(model, [COASTER_RADIUS_MM - 5.5, 0.0, 4.6], up);
+    let winds = [
+        "East",
+        "North-east",
+        "North",
+        "North-west",
+        "West",
+        "South-west",
+        "South",
+        "South-east",
+    ];
+    let points: Vec<Place> = (0..COASTER_POINTS)
+        .map(|point| {
+            let angle = std::f64::consts::TAU * point as f64 / COASTER_POINTS as f64;
+            let (s, c) = angle.sin_cos();
+            at(model, [15.0 * c, 15.0 * s, 4.6], up)
+        })
+        .collect();
+    let rename = |at: &Place, name: &str| Edit::RenamePart {
+        at: at.clone(),
+        name: name.into(),
+    };
+    let give = |at: &Place, region: &str| Edit::GivePart {
+        region: region.into(),
+        at: at.clone(),
+    };
+    edits.extend([
+        rename(&disc, "Disc"),
+        rename(&ring, "Ring"),
+        give(&ring, "ring"),
+    ]);
+    for (number, point) in points.iter().enumerate() {
+        let region = if number % 2 == 0 { "long" } else { "short" };
+        edits.extend([rename(point, winds[number]), give(point, region)]);
     }
-    edits.push(Edit::GivePart {
-        region: "ring".into(),
-        at: at(model, [COASTER_RADIUS_MM - 5.5, 0.0, 4.6], up),
-    });
+    let group = |at: Vec<Place>, group: &str, name: &str| {
+        Edit::Part(PartEdit::Group {
+            at,
+            group: group.into(),
+            name: name.into(),
+        })
+    };
+    let long = points.iter().step_by(2).cloned().collect();
+    let short = points.iter().skip(1).step_by(2).cloned().collect();
+    edits.extend([
+        group(long, "long", "Long points"),
+        group(short, "short", "Short points"),
+    ]);
+    edits.push(group(points.clone(), "rose", "Rose"));
+    for keep in points.iter().chain([&ring]) {
+        edits.push(Edit::Part(PartEdit::CutOverlap {
+            keep: keep.clone(),
+            from: disc.clone(),
+        }));
+    }
     edits
 }
 

@@ -165,9 +165,11 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
         .click()
         .await?;
     wait_for_text(client, "[aria-label='Bench'] [role='status']", "Region 2").await?;
-    let give = Locator::Css("[aria-label='Parts'] li:nth-child(2) button[aria-label^='Give']");
-    let (x, y, w, h) = client.find(give).await?.rectangle().await?;
+    let more = Locator::Css("[aria-label='Parts'] li:nth-child(2) button[aria-label^='More']");
+    let (x, y, w, h) = client.find(more).await?.rectangle().await?;
     press(client, x + w / 2.0, y + h / 2.0).await?;
+    let give = Locator::XPath("//*[@role='menuitem'][.='Give to Region 2']");
+    client.wait().for_element(give).await?.click().await?;
     let own = "[aria-label='Parts'] li:nth-child(2) [title^='Own region']";
     for _ in 0..100 {
         let title = client.find(Locator::Css(own)).await?.attr("title").await?;

@@ -68,8 +68,12 @@ async fn alike_alone_apart_and_the_ways_of_seeing() -> Result<()> {
         assert_eq!(picture().await?, plain, "{look} off");
     }
     // One part alone: the disc is gone, so a click beside the point hits nothing.
-    let eye = "//button[contains(@aria-label, ' 3 alone')]";
-    click(client, eye).await?;
+    click(
+        client,
+        "//button[starts-with(@aria-label, 'More for part') and contains(@aria-label, ' 3')]",
+    )
+    .await?;
+    click(client, "//*[@role='menuitem'][contains(., 'Show alone')]").await?;
     chord(client, &['w']).await?;
     let before = job.area("rose").await?;
     press(client, MIDDLE.0, MIDDLE.1 + 150.0).await?;

@@ -76,10 +76,10 @@ fn the_consortiums_library_opens_our_3mf_without_a_warning() -> Result<()> {
         for (number, part) in job.models[0].parts.iter().enumerate() {
             let mut used = std::collections::BTreeMap::new();
             // What is handed over are the facets with their divisions carried out.
-            let fine = refined(&open, &job.models[0].labels);
+            let fine = refined(&job.models[0].open, &job.models[0].labels);
             let mut facets = 0;
             for (label, facet) in fine.labels.iter().zip(&fine.facet) {
-                if open.part_of[*facet as usize] == number as u32 {
+                if job.models[0].open.part_of[*facet as usize] == number as u32 {
                     let region = job.region_of_label(0, *facet, *label) as usize;
                     let colour = job.regions[region].colour;
                     *used.entry(colour.to_string()).or_insert(0) += 1;

@@ -44,7 +44,7 @@ pub struct DepthChoices {
     pub least_mm: Option<f64>,
     /// The same in whole layers.
     pub least_layers: Option<u32>,
-    /// One line for each number of layers from 1.
+    /// One line for each number of layers from 1; none for a region that covers whole parts only.
     pub choices: Vec<DepthCost>,
 }
 
@@ -89,9 +89,8 @@ pub fn depth_choices(
             }
         });
     }
-    if grounds.is_empty() {
-        grounds.push(0);
-    }
+    // A region of whole parts alone goes as deep as they do.
+    let most = if grounds.is_empty() { 0 } else { most };
     let layer_mm = job.printer.layer_mm;
     let worst = grounds
         .iter()

@@ -4,7 +4,7 @@ use crate::wire::{GroupView, JobView, ModelView, PartView, RegionView, SlotView}
 use varichrom_core::intake::size_doubt;
 use varichrom_core::job::{Copies, History, Job, JobModel, LengthUnit};
 use varichrom_core::machine::Spool;
-use varichrom_core::mesh::{Affine, facet_normal};
+use varichrom_core::mesh::Affine;
 use varichrom_core::plan::Filament;
 
 pub(super) fn job_view(
@@ -23,7 +23,7 @@ pub(super) fn job_view(
         revision,
         can_undo: history.head() > floor,
         can_redo: history.head() < history.edits().len(),
-        models: job.models.iter().map(|m| model_view(job, m)).collect(),
+        models: (0..job.models.len()).map(|m| model_view(job, m)).collect(),
         part_order: job.order.clone(),
         groups: job
             .groups
@@ -144,7 +144,8 @@ fn region_views(job: &Job) -> Vec<RegionView> {
         .collect()
 }
 
-fn model_view(job: &Job, model: &JobModel) -> ModelView {
+fn model_view(job: &Job, index: usize) -> ModelView {
+    let model = &job.models[index];
     let open = &model.open;
     let origin = &model.base.origin;
     let stated_unit = origin
@@ -154,14 +155,6 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
     let bounds = open.mesh.bounds();
     let file_mm = model.base.mesh.bounds().size();
     let colours = origin.colours.as_ref();
-    // The largest facet of each part: the surest place to name it by.
-    let mut largest: Vec<Option<(f64, u32)>> = vec![None; open.parts.len()];
-    for (facet, (part, area)) in open.part_of.iter().zip(open.facet_areas()).enumerate() {
-        let best = &mut largest[*part as usize];
-        if best.is_none_or(|(most, _)| *area > most) {
-            *best = Some((*area, facet as u32));
-        }
-    }
     ModelView {
         mesh_key: mesh_key(model),
         unit: model.unit,
@@ -196,31 +189,27 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
             .parts
             .iter()
             .zip(&open.parts)
-            .zip(&largest)
-            .map(|((named, part), largest)| {
-                let corners = open.mesh.corners(largest.map_or(part.first_facet, |l| l.1));
-                let [a, b, c] = corners;
-                PartView {
-                    name: named.name.clone(),
-                    facets: part.facets,
-                    closed: part.is_closed,
-                    size_mm: part.measures.bounds.size(),
-                    volume_mm3: part.measures.volume_mm3,
-                    centre_mm: part.measures.bounds.centre(),
-                    own: named.own,
-                    point: [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0),
-                    normal: facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]),
-                    encloses: part
-                        .encloses
-                        .iter()
-                        .map(|p| model.parts[*p as usize].name.clone())
-                        .collect(),
-                    key: named.key,
-                    group: named.group.clone(),
-                    is_locked: named.is_locked,
-                    is_printed: named.is_printed,
-                    skipped_passes: named.skipped_passes.clone(),
-                }
+            .zip(job.places_on_parts(index))
+            .map(|((named, part), place)| PartView {
+                name: named.name.clone(),
+                facets: part.facets,
+                closed: part.is_closed,
+                size_mm: part.measures.bounds.size(),
+                volume_mm3: part.measures.volume_mm3,
+                centre_mm: part.measures.bounds.centre(),
+                own: named.own,
+                point: place.point,
+                normal: place.normal,
+                encloses: part
+                    .encloses
+                    .iter()
+                    .map(|p| model.parts[*p as usize].name.clone())
+                    .collect(),
+                key: named.key,
+                group: named.group.clone(),
+                is_locked: named.is_locked,
+                is_printed: named.is_printed,
+                skipped_passes: named.skipped_passes.clone(),
             })
             .collect(),
     }

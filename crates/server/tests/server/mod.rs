@@ -81,9 +81,23 @@ impl Server {
 
     pub(crate) async fn import(&self) -> i64 {
         let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 10.0]), "box");
-        let (status, job) = self.call("POST", "/api/jobs?file=my_box.stl", bytes).await;
+        self.import_mesh("my_box.stl", bytes).await
+    }
+
+    pub(crate) async fn import_mesh(&self, file: &str, bytes: Vec<u8>) -> i64 {
+        let path = format!("/api/jobs?file={file}");
+        let (status, job) = self.call("POST", &path, bytes).await;
         assert_eq!(status, StatusCode::CREATED, "{job}");
         job["id"].as_i64().expect("an id")
+    }
+
+    pub(crate) async fn bytes(&self, path: &str) -> (StatusCode, Vec<u8>) {
+        let request = Request::builder()
+            .uri(path)
+            .header("host", "127.0.0.1:7360")
+            .body(Body::empty())
+            .expect("a request");
+        self.send(request).await
     }
 
     pub(crate) async fn edit(&self, id: i64, edit: Value) -> (StatusCode, Value) {

@@ -4,9 +4,10 @@ import type { JobView } from "../../api/generated/JobView";
 import type { PartEdit } from "../../api/generated/PartEdit";
 import type { Place } from "../../api/generated/Place";
 import type { PlanView } from "../../api/generated/PlanView";
-import { useChanges, useMesh, usePreview, useShared, useStrays } from "../../api/queries";
+import { useChanges, useLayer, useMesh, usePreview, useShared, useStrays } from "../../api/queries";
 import { Bench } from "../../scene/Bench";
 import { Ghost } from "../../scene/Ghost";
+import { LayerCap } from "../../scene/LayerCap";
 import type { Hit } from "../../scene/Model";
 import { panBy, turnBy, zoomBy } from "../../scene/stage";
 import { useBench, useTarget } from "../../state/bench";
@@ -79,6 +80,10 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
   const stray = bench.stray === null ? undefined : strays.data?.[bench.stray]?.stray;
   const focus = useMemo(() => stray && { at: [stray.point[0], stray.point[1], stray.point[2] + lift] as const, radius: Math.max(2, Math.sqrt(stray.area_mm2)) }, [stray, lift]);
   const layer = plan?.state === "ready" ? plan.plan.layers[bench.layer] : undefined;
+  // The cut shows the layer as it is printed; the other looks move parts from where it is.
+  const isCapped = bench.looks.cut && !bench.looks.apart && bench.hidden.length === 0 && bench.alone === null;
+  const drawn = useLayer(job.id, bench.layer, isCapped && plan?.state === "ready" ? plan.revision : undefined);
+  const cap = isCapped && drawn.data?.drawing.index === bench.layer ? drawn.data.drawing : null;
   const counts = job.models.map((_, i) => patchCounts[i]);
   const patchCount = counts.every((n) => n !== undefined) ? counts.reduce((sum, n) => sum + n, 0) : undefined;
   const keys: Record<string, () => void> = {
@@ -128,6 +133,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
               onCommit={commit}
             />
           ))}
+          {cap && <LayerCap drawing={cap} colours={colours} />}
           {ghost && <Ghost corners={ghost} lift={lift} />}
           {bench.pair && shared.data && <Ghost corners={shared.data} lift={lift} colour={0xb3261e} />}
           {bench.stray !== null && <StrayMarks strays={strays.data ?? []} chosen={bench.stray} lift={lift} />}

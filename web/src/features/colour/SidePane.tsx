@@ -33,9 +33,9 @@ export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefin
         }}
         className="flex min-h-0 flex-1 flex-col"
       >
-        <Tabs.List className="flex shrink-0 justify-between border-b border-line px-3.5">
+        <Tabs.List className="flex shrink-0 justify-between border-b border-line px-3">
           {tabs.map(([value, name, why]) => (
-            <Tabs.Trigger key={value} value={value} title={why} className="-mb-px border-b-2 border-transparent py-1.5 text-[12px] font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
+            <Tabs.Trigger key={value} value={value} title={why} className="-mb-px border-b-2 border-transparent py-1.5 text-[11.5px] font-semibold tracking-[-0.01em] text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
               {name}
             </Tabs.Trigger>
           ))}

@@ -18,7 +18,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
   onAll: () => void;
 }) {
   const { hand, setHand, tool, setTool, partTool, setPartTool, isErasing, setErasing } = useBench();
-  const size = "h-[58px] w-[49px] leading-[1.1]";
+  const size = "h-[58px] w-[46px] leading-[1.1]";
   return (
     <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]">
       <div className="flex flex-col border-r border-line text-[11px]" role="radiogroup" aria-label="What the tools work on">
@@ -30,7 +30,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
             aria-checked={hand === value}
             title={`${why} (X)`}
             onClick={() => setHand(value)}
-            className={`flex-1 px-2 font-semibold first:rounded-tl-[4px] last:rounded-bl-[4px] ${hand === value ? "bg-plum-tint text-plum" : "text-soft hover:text-ink"}`}
+            className={`flex-1 px-1.5 font-semibold first:rounded-tl-[4px] last:rounded-bl-[4px] ${hand === value ? "bg-plum-tint text-plum" : "text-soft hover:text-ink"}`}
           >
             {name}
           </button>
@@ -54,7 +54,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
       </div>
       {hand === "surface" && (
         <div className="flex p-1.5 pl-0">
-          <TrayButton name="Erase" title="Take surface back to each part's own region (E)" isPressed={isErasing} onPress={() => setErasing(!isErasing)} className="h-[58px] w-[49px] border-l border-line">
+          <TrayButton name="Erase" title="Take surface back to each part's own region (E)" isPressed={isErasing} onPress={() => setErasing(!isErasing)} className="h-[58px] w-[46px] border-l border-line">
             <Eraser size={19} strokeWidth={1.5} aria-hidden />
           </TrayButton>
         </div>

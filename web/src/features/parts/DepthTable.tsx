@@ -13,20 +13,22 @@ export function DepthTable({ job }: { job: JobView }) {
   const choices = found.data?.region === region ? found.data : undefined;
   return (
     <div aria-label="Depth">
-      <div className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
-        <span className="min-w-0 truncate">How deep <b className="text-ink">{chosen?.name}</b> goes</span>
-        <label className="flex shrink-0 items-center gap-1" title="Difference of colours (CIEDE2000) that may shine through">
-          may show <NumberField label="Difference that may shine through" value={settings.hidingTolerance} unit="ΔE" digits={1} width={58} isLow onCommit={(n) => set({ hidingTolerance: Math.min(50, Math.max(0.1, n)) })} />
+      <p className="truncate px-3.5 pt-2 text-[12px] text-soft">How deep <b className="text-ink">{chosen?.name}</b> goes</p>
+      <div className="flex justify-end px-3.5 pb-1 text-[12px] text-soft">
+        <label className="flex items-center gap-1" title="Difference of colours (CIEDE2000) that counts as hidden">
+          hidden up to <NumberField label="Difference that may shine through" value={settings.hidingTolerance} unit="ΔE" digits={1} width={58} isLow onCommit={(n) => set({ hidingTolerance: Math.min(50, Math.max(0.1, n)) })} />
         </label>
       </div>
       {!choices ? (
         <p className="px-3.5 text-soft" role="status">{found.error ? found.error.message : "Planning every depth"}</p>
+      ) : choices.choices.length === 0 ? (
+        <p className="px-3.5 pb-2 text-soft" role="status">It covers whole parts only, so it goes as deep as they do.</p>
       ) : (
         <>
-          <table className="figure w-full text-right text-[12px]">
+          <table className="figure w-full text-right text-[11.5px]">
             <thead className="text-soft">
-              <tr className="border-b border-line [&>th]:py-0.5 [&>th]:font-normal">
-                <th className="pl-3.5 text-left">layers</th>
+              <tr className="border-b border-line [&>th]:py-0.5 [&>th]:pl-2 [&>th]:font-normal">
+                <th className="pl-3.5! text-left">layers</th>
                 <th>swaps</th>
                 <th>purge</th>
                 <th>time</th>
@@ -44,11 +46,11 @@ export function DepthTable({ job }: { job: JobView }) {
                     aria-label={`${c.layers} layers, ${fixed(c.mm, 2)} mm`}
                     aria-current={isNow ? "true" : undefined}
                     title={`Let it soak in ${fixed(c.mm, 2)} mm`}
-                    className={`cursor-pointer border-b border-line outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] [&>td]:py-[3px] ${isNow ? "bg-plum-tint font-semibold" : "hover:bg-sheet"}`}
+                    className={`cursor-pointer border-b border-line outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] [&>td]:whitespace-nowrap [&>td]:py-[3px] [&>td]:pl-2 ${isNow ? "bg-plum-tint font-semibold" : "hover:bg-sheet"}`}
                     onClick={() => edit({ edit: "set-soak", region, soak_mm: c.mm })}
                     onKeyDown={(e) => e.key === "Enter" && edit({ edit: "set-soak", region, soak_mm: c.mm })}
                   >
-                    <td className="pl-3.5 text-left">{c.layers} <span className="text-faint">{fixed(c.mm, 2)}</span></td>
+                    <td className="pl-3.5! text-left">{c.layers} <span className="text-faint">{fixed(c.mm, 2)}</span></td>
                     <td>{c.swaps}</td>
                     <td>{grams(c.purge_g)}</td>
                     <td>{duration(c.time_s)}</td>

@@ -54,17 +54,19 @@ export function OverlapList({ job }: { job: JobView }) {
           const isChosen = chosen?.join() === key;
           return (
             <li key={key} className={`border-b border-line px-3.5 py-1.5 ${isChosen ? "bg-plum-tint" : "hover:bg-sheet"}`}>
-              <button type="button" className="w-full text-left" title="Show it on the bench" aria-pressed={isChosen} onClick={() => setPair(isChosen ? null : p.parts)}>
-                <span className="font-semibold">{name(p.parts[0])}</span> {p.meeting.is === "enclosed" ? "within" : "over"} {name(p.parts[1])}
-                <span className="figure float-right text-[12px] text-soft">
+              <button type="button" className="flex w-full items-baseline gap-2 text-left" title="Show it on the bench" aria-pressed={isChosen} onClick={() => setPair(isChosen ? null : p.parts)}>
+                <span className="min-w-0 flex-1">
+                  <span className="font-semibold">{name(p.parts[0])}</span> {p.meeting.is === "enclosed" ? "within" : "over"} {name(p.parts[1])}
+                </span>
+                <span className="figure shrink-0 text-[12px] text-soft">
                   {p.meeting.is === "overlap" && `${fixed(p.meeting.volume_mm3, 1)} mm³`}
                   {p.meeting.is === "enclosed" && `wall ${fixed(p.meeting.wall_mm, 2)} mm`}
                 </span>
               </button>
               {p.meeting.is === "overlap" && (
                 <span className="flex gap-3 text-[12px]">
-                  <Button kind="link" className="text-[12px]" disabled={isBusy} onClick={() => switchOwner(p)}>Give it to {name(p.parts[1])}</Button>
-                  <Button kind="link" className="text-[12px]" disabled={isBusy} onClick={() => cut(p)}>Cut it out</Button>
+                  <Button kind="link" className="text-[12px]" disabled={isBusy} title={`${name(p.parts[1])} owns the shared space from now on`} onClick={() => switchOwner(p)}>Switch owner</Button>
+                  <Button kind="link" className="text-[12px]" disabled={isBusy} title={`Takes the shared space off ${name(p.parts[1])} for good`} onClick={() => cut(p)}>Cut it away</Button>
                 </span>
               )}
               {p.meeting.is === "unclear" && <span className="text-[12px] text-amber">They cross, but not cleanly: mend the models in Intake.</span>}

@@ -72,9 +72,9 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
             {alike}
           </div>
           <div className={low}>
-            <span className="flex items-center gap-1" title={`0 fills the whole depth; a layer is ${layer} mm`}>
+            <span className="flex items-center gap-1" title={`Layers from the face down; 0 fills the whole depth. A layer is ${layer} mm`}>
               <NumberField label="Layers of the inlay" value={s.inlayLayers} unit="" digits={0} width={34} isLow onCommit={(n) => set({ inlayLayers: Math.max(0, Math.round(n)) })} />
-              {s.inlayLayers === 0 ? "whole depth" : s.inlayLayers === 1 ? "layer" : "layers"}
+              {s.inlayLayers === 0 ? "whole" : s.inlayLayers === 1 ? "layer" : "layers"}
             </span>
             <span className="flex items-center gap-1" title="Left free between the inlay and its pocket">
               gap <LengthField label="Gap around the inlay" value={s.gapMm} digits={2} width={68} isLow onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })} />

@@ -1,4 +1,5 @@
 import type { LayerDrawing } from "../../api/generated/LayerDrawing";
+import { cellImage } from "../../scene/cellImage";
 
 interface TowerLayer {
   side: number;
@@ -42,44 +43,12 @@ export function drawLayer(
   }
   g.save();
   g.clip(outline, "evenodd");
-  g.drawImage(cellImage(data, colourOf), px(data.origin[0]), py(data.origin[1] + size[1]), size[0] * scale, size[1] * scale);
+  g.drawImage(cellImage(data, colourOf, true), px(data.origin[0]), py(data.origin[1] + size[1]), size[0] * scale, size[1] * scale);
   g.restore();
   g.strokeStyle = "rgb(0 0 0 / 0.45)";
   g.lineWidth = 0.8;
   g.stroke(outline);
   if (tower) drawTower(g, tower, left + scale * size[0] + 56, middle);
-}
-
-/** The cells as a picture, one pixel a cell, top row first; sparse infill shows as slanted lines. */
-function cellImage(data: LayerDrawing, colourOf: (region: number) => string): HTMLCanvasElement {
-  const [nx, ny] = data.cells;
-  const image = new ImageData(nx, ny);
-  const lines = Math.max(4, Math.round(2.2 / data.step_mm));
-  let cell = 0;
-  for (const run of data.runs) {
-    if (run.kind === "empty") {
-      cell += run.count;
-      continue;
-    }
-    const hex = parseInt(colourOf(run.region).slice(1), 16);
-    const rgb = [(hex >> 16) & 255, (hex >> 8) & 255, hex & 255];
-    for (let i = 0; i < run.count; i++, cell++) {
-      const x = cell % nx;
-      const y = Math.floor(cell / nx);
-      const isGap = run.kind === "infill" && (x + y) % lines >= Math.max(1, lines * 0.22);
-      const at = 4 * ((ny - 1 - y) * nx + x);
-      for (let c = 0; c < 3; c++) {
-        const v = rgb[c] ?? 0;
-        image.data[at + c] = isGap ? 0.28 * v + 0.72 * 216 : run.kind === "wall" ? v * 0.93 : v;
-      }
-      image.data[at + 3] = 255;
-    }
-  }
-  const canvas = document.createElement("canvas");
-  canvas.width = nx;
-  canvas.height = ny;
-  canvas.getContext("2d")?.putImageData(image, 0, 0);
-  return canvas;
 }
 
 function drawTower(g: CanvasRenderingContext2D, tower: TowerLayer, x: number, middle: number) {

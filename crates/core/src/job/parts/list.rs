@@ -2,6 +2,7 @@
 
 use super::edit::PartEdit;
 use crate::Problem;
+use crate::geometry::{Bounds, facet_normal};
 use crate::job::apply::{check_name, refuse};
 use crate::job::state::{Job, JobPart, PartGroup};
 use crate::regions::Place;
@@ -51,6 +52,61 @@ impl Job {
         }
         all.sort_unstable();
         all.into_iter().map(|(_, part)| part).collect()
+    }
+
+    /// A place on each part of a model by which edits can name it: the middle of a large facet, and one that no other
+    /// part's surface covers if there is one. Linear, plus a few searches for parts whose boxes overlap others.
+    pub fn places_on_parts(&self, model: usize) -> Vec<Place> {
+        const TRIED: usize = 24;
+        let m = &self.models[model];
+        let open = &m.open;
+        // The largest facets of each part, the largest first.
+        let mut largest: Vec<Vec<(f64, u32)>> = vec![Vec::new(); m.parts.len()];
+        for (facet, (part, area)) in open.part_of.iter().zip(open.facet_areas()).enumerate() {
+            let list = &mut largest[*part as usize];
+            if list.len() < TRIED || list.last().is_some_and(|(a, _)| area > a) {
+                let at = list.partition_point(|(a, _)| a >= area);
+                list.insert(at, (*area, facet as u32));
+                list.truncate(TRIED);
+            }
+        }
+        let boxes: Vec<Bounds> = open.parts.iter().map(|p| p.measures.bounds).collect();
+        let meets =
+            |a: &Bounds, b: &Bounds| (0..3).all(|i| a.min[i] <= b.max[i] && b.min[i] <= a.max[i]);
+        let place = |facet: u32, [u, v, w]: [f64; 3]| {
+            let corners = open.mesh.corners(facet);
+            let [a, b, c] = corners;
+            Place {
+                model: m.name.clone(),
+                point: [0, 1, 2].map(|i| u * a[i] + v * b[i] + w * c[i]),
+                normal: facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]),
+            }
+        };
+        const MIDDLE: [f64; 3] = [1.0 / 3.0; 3];
+        const SPOTS: [[f64; 3]; 4] = [
+            MIDDLE,
+            [0.9, 0.05, 0.05],
+            [0.05, 0.9, 0.05],
+            [0.05, 0.05, 0.9],
+        ];
+        (0..m.parts.len())
+            .map(|part| {
+                let of = &largest[part];
+                let first = of.first().map_or(open.parts[part].first_facet, |f| f.1);
+                let is_alone =
+                    (0..boxes.len()).all(|o| o == part || !meets(&boxes[o], &boxes[part]));
+                let names_it = |p: &Place| {
+                    p.facet(open)
+                        .is_ok_and(|f| open.part_of[f as usize] as usize == part)
+                };
+                if is_alone {
+                    return place(first, MIDDLE);
+                }
+                let all = of.iter().flat_map(|(_, f)| SPOTS.map(|s| place(*f, s)));
+                let mut all = all.filter(names_it);
+                all.next().unwrap_or_else(|| place(first, MIDDLE))
+            })
+            .collect()
     }
 
     /// Gives new parts their keys and places in the list, and takes those that are gone off it. A new part comes right
@@ -200,7 +256,16 @@ impl Job {
             ));
         };
         let part_group = |job: &Job, (m, p): (usize, usize)| job.models[m].parts[p].group.clone();
-        let inside = part_group(self, *first);
+        // It comes to lie in the innermost group that holds all of them.
+        let mut inside = part_group(self, *first);
+        while let Some(key) = inside.clone() {
+            let holds = |p: &(usize, usize)| self.is_within(part_group(self, *p).as_deref(), &key);
+            if parts.iter().all(holds) {
+                break;
+            }
+            let group = self.groups.iter().find(|g| g.key == key);
+            inside = group.and_then(|g| g.inside.clone());
+        }
         // A whole group among the chosen goes into the new one as a group.
         let is_chosen = |m: usize, p: usize| parts.contains(&(m, p));
         let mut moved: Vec<String> = Vec::new();
