@@ -100,14 +100,17 @@ fn test() -> Result<()> {
 fn bench() -> Result<()> {
     front_end::build()?;
     cargo(&["build", "--release", "--package", "varichrom"])?;
-    cargo(&[
-        "run",
-        "--release",
-        "--package",
-        "varichrom-core",
-        "--example",
-        "figures",
-    ])?;
+    for example in ["figures", "figures_of_parts"] {
+        let package = "varichrom-core";
+        cargo(&[
+            "run",
+            "--release",
+            "--package",
+            package,
+            "--example",
+            example,
+        ])?;
+    }
     cargo(&["bench", "--package", "varichrom-core"])
 }
 

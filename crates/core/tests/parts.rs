@@ -585,7 +585,7 @@ fn what_cannot_be_made_is_refused_with_the_place_and_changes_nothing() {
     for mm in [0.0, -1.0, f64::NAN] {
         refused(&mut h, &shelf, from(Depth::Mm { mm }), "depth-out-of-range");
     }
-    let problem = h.apply(from(Depth::Mm { mm: 5.99 }), &shelf);
+    let problem = h.apply(from(Depth::Mm { mm: 5.9 }), &shelf);
     assert!(problem.is_ok(), "a frustum just fits: {problem:?}");
     h.undo(&shelf).unwrap();
     refused(&mut h, &shelf, from(Depth::Mm { mm: 15.5 }), "depth-folds");

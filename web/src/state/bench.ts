@@ -122,7 +122,7 @@ export const useBench = create<BenchState>()(
         alikeTo: "parts",
         stepMm: 0.5,
         strayMm2: 4,
-        depthKind: "soak",
+        depthKind: "up-to",
         depthMm: 0.8,
         cutBy: "height",
         cutMm: 5,

@@ -268,9 +268,17 @@ fn containers(
                 }
             }
         }
+        // What fills a pocket lies on the surface of the other, not within it.
+        const TOUCH_MM: f64 = 1e-5;
+        let touched = tree.within(from, TOUCH_MM);
+        let touches = |s: u32| touched.iter().any(|f| shell_of[*f as usize] == s);
         containers[shell] = votes
             .into_iter()
-            .filter(|(s, n)| *n >= 2 && measures[*s as usize].bounds.holds(&measures[shell].bounds))
+            .filter(|(s, n)| {
+                *n >= 2
+                    && !touches(*s)
+                    && measures[*s as usize].bounds.holds(&measures[shell].bounds)
+            })
             .map(|(s, _)| s)
             .collect();
         containers[shell].sort_unstable();

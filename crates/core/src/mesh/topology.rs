@@ -56,7 +56,8 @@ impl Topology {
         Self::of(&mesh.vertices, &mesh.facets)
     }
 
-    pub(super) fn of(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Topology {
+    /// The adjacency of facets over some vertices; see [`Topology::build`].
+    pub(crate) fn of(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Topology {
         let mesh = Surface { vertices, facets };
         let mesh = &mesh;
         let is_collapsed = |f: &[u32; 3]| f[0] == f[1] || f[1] == f[2] || f[2] == f[0];

@@ -3,7 +3,7 @@
 
 use super::solid::Solid;
 use crate::geometry::{closest_point, dot, facet_area, facet_normal, length, normalised, sub};
-use crate::mesh::NO_FACET;
+use crate::mesh::{NO_FACET, Topology};
 use rayon::prelude::*;
 
 /// A body's surface, ready to be moved.
@@ -11,8 +11,7 @@ pub(super) struct Surface<'a> {
     solid: &'a Solid,
     normals: Vec<[f64; 3]>,
     areas: Vec<f64>,
-    /// Facet across each side.
-    across: Vec<[u32; 3]>,
+    topology: Topology,
     /// Facets around each vertex.
     starts: Vec<u32>,
     around: Vec<u32>,
@@ -26,6 +25,16 @@ struct Face {
     distance: f64,
 }
 
+/// What a thread reuses from vertex to vertex.
+#[derive(Default)]
+struct Looked {
+    faces: Vec<Face>,
+    seen: Vec<u32>,
+    /// For each facet, the look that saw it last.
+    stamps: Vec<u32>,
+    stamp: u32,
+}
+
 /// A face that a vertex lies on.
 struct Plane {
     /// Normal of its largest facet, and then of all of them by area.
@@ -36,7 +45,7 @@ struct Plane {
 }
 
 impl<'a> Surface<'a> {
-    pub(super) fn of(solid: &'a Solid) -> Surface<'a> {
+    pub(super) fn of(solid: &'a Solid, topology: Topology) -> Surface<'a> {
         let count = solid.facets.len();
         let corners: Vec<_> = (0..count).map(|f| solid.corners(f)).collect();
         let normals = corners.iter().map(|c| facet_normal(c).unwrap_or([0.0; 3]));
@@ -55,40 +64,24 @@ impl<'a> Surface<'a> {
                 fill[*v as usize] += 1;
             }
         }
-        let mut surface = Surface {
+        Surface {
             solid,
             normals: normals.collect(),
             areas: corners.iter().map(facet_area).collect(),
-            across: Vec::new(),
+            topology,
             starts,
             around,
-        };
-        surface.across = (0..count)
-            .into_par_iter()
-            .map(|f| {
-                let ids = solid.facets[f];
-                [0, 1, 2].map(|i| surface.facet_with(ids[(i + 1) % 3], ids[i]))
-            })
-            .collect();
-        surface
+        }
+    }
+
+    /// Which facet lies across each edge.
+    pub(super) fn topology(&self) -> &Topology {
+        &self.topology
     }
 
     fn around(&self, vertex: u32) -> &[u32] {
         let v = vertex as usize;
         &self.around[self.starts[v] as usize..self.starts[v + 1] as usize]
-    }
-
-    /// The facet that runs an edge this way.
-    fn facet_with(&self, from: u32, to: u32) -> u32 {
-        let runs = |f: &&u32| {
-            let ids = self.solid.facets[**f as usize];
-            (0..3).any(|i| ids[i] == from && ids[(i + 1) % 3] == to)
-        };
-        self.around(from)
-            .iter()
-            .find(runs)
-            .copied()
-            .unwrap_or(NO_FACET)
     }
 
     /// By how much each of some vertices moves so that every facet goes in by its depth, mm.
@@ -106,7 +99,7 @@ impl<'a> Surface<'a> {
     ) -> Vec<[f64; 3]> {
         vertices
             .par_iter()
-            .map_init(Vec::new, |faces, v| self.way(*v, depth_of, faces))
+            .map_init(Looked::default, |looked, v| self.way(*v, depth_of, looked))
             .collect()
     }
 
@@ -114,7 +107,7 @@ impl<'a> Surface<'a> {
         &self,
         vertex: u32,
         depth_of: &(dyn Fn(u32) -> f64 + Sync),
-        faces: &mut Vec<Face>,
+        looked: &mut Looked,
     ) -> [f64; 3] {
         let deepest = self
             .around(vertex)
@@ -124,7 +117,8 @@ impl<'a> Surface<'a> {
         if deepest <= 0.0 {
             return [0.0; 3];
         }
-        self.look_around(vertex, REACH * deepest, depth_of, faces);
+        self.look_around(vertex, REACH * deepest, depth_of, looked);
+        let faces = &looked.faces;
         let mut smooth = [0.0; 3];
         let mut whole = 0.0;
         for face in faces.iter() {
@@ -187,21 +181,36 @@ impl<'a> Surface<'a> {
         vertex: u32,
         reach: f64,
         depth_of: &(dyn Fn(u32) -> f64 + Sync),
-        faces: &mut Vec<Face>,
+        looked: &mut Looked,
     ) {
         const MOST: usize = 320;
+        let Looked {
+            faces,
+            seen,
+            stamps,
+            stamp,
+        } = looked;
         faces.clear();
+        seen.clear();
+        stamps.resize(self.solid.facets.len(), 0);
+        *stamp += 1;
+        let mut note = |facet: u32, seen: &mut Vec<u32>| {
+            if stamps[facet as usize] != *stamp {
+                stamps[facet as usize] = *stamp;
+                seen.push(facet);
+            }
+        };
         let p = self.solid.vertices[vertex as usize];
-        let mut seen: Vec<u32> = self.around(vertex).to_vec();
+        for facet in self.around(vertex) {
+            note(*facet, seen);
+        }
         let mut reach = reach;
         let mut next = 0;
         while next < seen.len() {
             let facet = seen[next];
             next += 1;
-            let d = length(sub(
-                p,
-                closest_point(p, &self.solid.corners(facet as usize)),
-            ));
+            let corners = self.solid.corners(facet as usize);
+            let d = length(sub(p, closest_point(p, &corners)));
             if d >= reach {
                 continue;
             }
@@ -226,9 +235,9 @@ impl<'a> Surface<'a> {
                     distance: d,
                 }),
             }
-            for other in self.across[facet as usize] {
-                if other != NO_FACET && seen.len() < 2 * MOST && !seen.contains(&other) {
-                    seen.push(other);
+            for other in self.topology.across[facet as usize] {
+                if other != NO_FACET && seen.len() < 2 * MOST {
+                    note(other, seen);
                 }
             }
         }

@@ -1,7 +1,7 @@
 //! A sunken relief filled level with the face around it.
 
 use super::cap::lid;
-use super::crossing::{first_crossing, is_turned};
+use super::crossing::{crossings, is_turned};
 use super::depth::Surface;
 use super::plane::{CutError, Plane, cut_by_plane};
 use super::solid::{Flaw, Solid};
@@ -64,22 +64,10 @@ pub enum InlayError {
 /// # Cost
 /// n log n in the facets of the pocket, linear in those of the body.
 pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<Inlay, InlayError> {
-    solid.check().map_err(InlayError::NotClosed)?;
-    let sides = solid.sides();
-    let mut rim: Vec<(u32, u32)> = Vec::new();
-    let mut pocket: Vec<usize> = Vec::new();
-    for (facet, ids) in solid.facets.iter().enumerate().filter(|(f, _)| chosen[*f]) {
-        pocket.push(facet);
-        for side in 0..3 {
-            let (a, b) = (ids[side], ids[(side + 1) % 3]);
-            if sides
-                .get(&(b, a))
-                .is_some_and(|(f, _)| !chosen[*f as usize])
-            {
-                rim.push((a, b));
-            }
-        }
-    }
+    let topology = solid.topology();
+    solid.check_over(&topology).map_err(InlayError::NotClosed)?;
+    let rim = solid.border(&topology, chosen);
+    let pocket: Vec<usize> = (0..solid.facets.len()).filter(|f| chosen[*f]).collect();
     let outward = loop_normal(solid, &rim).ok_or(InlayError::NoRim)?;
     let heights = rim
         .iter()
@@ -195,7 +183,7 @@ fn with_gap(fill: &Solid, outward: [f64; 3], clearance_mm: f64) -> Result<Solid,
     let moved = walls_moved(fill, outward, clearance_mm);
     let turned = (0..fill.facets.len()).any(|f| is_turned(&fill.corners(f), &moved.corners(f)));
     let all: Vec<u32> = (0..moved.facets.len() as u32).collect();
-    if turned || first_crossing(&moved.mesh(), &all).is_some() || moved.check().is_err() {
+    if turned || !crossings(&moved.mesh(), &all, &[], false).is_empty() || moved.check().is_err() {
         return Err(InlayError::NoRoom);
     }
     Ok(moved)
@@ -204,7 +192,7 @@ fn with_gap(fill: &Solid, outward: [f64; 3], clearance_mm: f64) -> Result<Solid,
 /// A body with its side walls, those along `outward`, moved in by a distance, or out by a negative one. Lid and floor
 /// keep their planes.
 pub fn walls_moved(fill: &Solid, outward: [f64; 3], by_mm: f64) -> Solid {
-    let surface = Surface::of(fill);
+    let surface = Surface::of(fill, fill.topology());
     let all: Vec<u32> = (0..fill.vertices.len() as u32).collect();
     let depth = |f: u32| {
         let normal = facet_normal(&fill.corners(f as usize));

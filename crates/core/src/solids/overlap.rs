@@ -1,11 +1,13 @@
 //! Which bodies share volume, which only touch, and which lie within another.
 
 use super::boolean::{BooleanError, Wanted, boolean};
-use super::crossing::cross_each_other;
+use super::crossing::may_cross;
+use super::plane::{Plane, cut_by_plane};
 use super::solid::Solid;
 use crate::geometry::{Bounds, dot, facet_area, facet_normal, sub};
 use crate::mesh::FacetTree;
 use rayon::prelude::*;
+use std::borrow::Cow;
 
 /// How two bodies lie to each other.
 #[derive(Debug, Clone, PartialEq)]
@@ -49,6 +51,32 @@ struct Known<'a> {
     solid: &'a Solid,
     tree: FacetTree,
     bounds: Bounds,
+}
+
+impl Known<'_> {
+    /// What of it lies in a box, and a little around: enough to tell what it shares with a body of that box.
+    fn near(&self, bounds: &Bounds) -> Cow<'_, Solid> {
+        // Below this, cutting it smaller takes longer than it saves.
+        const FEW: usize = 1000;
+        // Odd, so that the cut does not run along faces that lie on round figures.
+        const SPARE_MM: f64 = 0.017_320_5;
+        let mut near = Cow::Borrowed(self.solid);
+        for axis in 0..3 {
+            for (way, end) in [(1.0, bounds.min[axis]), (-1.0, -bounds.max[axis])] {
+                if near.facets.len() < FEW {
+                    return near;
+                }
+                let mut normal = [0.0; 3];
+                normal[axis] = way;
+                let offset = end - SPARE_MM;
+                // A plane that misses leaves it as it is.
+                if let Ok(halves) = cut_by_plane(&near, &Plane { normal, offset }) {
+                    near = Cow::Owned(halves.above);
+                }
+            }
+        }
+        near
+    }
 }
 
 /// All pairs of closed bodies that meet, in order. Bodies that are not closed are left out.
@@ -132,7 +160,7 @@ fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
     }
     let contact = contact(a, b);
     let at = crossing.or(contact.map(|c| c.1))?;
-    match boolean(a.solid, b.solid, Wanted::Shared) {
+    match boolean(&a.near(&b.bounds), &b.near(&a.bounds), Wanted::Shared) {
         Ok(shared) if shared.volume_mm3() > SHARED_MM3 => Some((
             false,
             Meeting::Overlap {
@@ -146,24 +174,39 @@ fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
     }
 }
 
-/// A place where the surfaces pass through one another: on the lowest facet of the first that does.
-fn first_place(a: &Known<'_>, b: &Known<'_>) -> Option<[f64; 3]> {
+/// The body with fewer facets, its facets in the other's box, ascending, and the other body.
+fn narrowed<'k, 'a>(
+    a: &'k Known<'a>,
+    b: &'k Known<'a>,
+) -> (&'k Known<'a>, Vec<u32>, &'k Known<'a>) {
     let (few, many) = if a.solid.facets.len() <= b.solid.facets.len() {
         (a, b)
     } else {
         (b, a)
     };
-    (0..few.solid.facets.len())
-        .into_par_iter()
-        .find_map_first(|f| {
-            let corners = few.solid.corners(f);
-            let mut hit = false;
-            many.tree
-                .each_overlapping(&Bounds::of(corners.into_iter()), |_, other| {
-                    hit |= cross_each_other(&corners, other);
-                });
-            hit.then(|| [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0))
-        })
+    let mut bounds = many.bounds;
+    for i in 0..3 {
+        bounds.min[i] -= TOUCH_MM;
+        bounds.max[i] += TOUCH_MM;
+    }
+    let mut near = Vec::new();
+    few.tree.each_overlapping(&bounds, |f, _| near.push(f));
+    near.sort_unstable();
+    (few, near, many)
+}
+
+/// A place where the surfaces may pass through one another: on the lowest facet of the smaller that may.
+fn first_place(a: &Known<'_>, b: &Known<'_>) -> Option<[f64; 3]> {
+    let (few, near, many) = narrowed(a, b);
+    near.par_iter().find_map_first(|f| {
+        let corners = few.solid.corners(*f as usize);
+        let mut hit = false;
+        many.tree
+            .each_overlapping(&Bounds::of(corners.into_iter()), |_, other| {
+                hit = hit || may_cross(&corners, other);
+            });
+        hit.then(|| [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0))
+    })
 }
 
 /// The thinnest wall if the second lies wholly within the first.
@@ -212,15 +255,11 @@ pub(crate) fn is_inside(tree: &FacetTree, p: [f64; 3], counts: &dyn Fn(u32) -> b
 /// Area over which faces of the two lie on one another, with a place; none if there is none.
 fn contact(a: &Known<'_>, b: &Known<'_>) -> Option<(f64, [f64; 3])> {
     const OPPOSITE: f64 = -0.999_999;
-    let (few, many) = if a.solid.facets.len() <= b.solid.facets.len() {
-        (a, b)
-    } else {
-        (b, a)
-    };
-    let parts: Vec<(f64, [f64; 3])> = (0..few.solid.facets.len())
-        .into_par_iter()
+    let (few, near, many) = narrowed(a, b);
+    let parts: Vec<(f64, [f64; 3])> = near
+        .par_iter()
         .filter_map(|f| {
-            let corners = few.solid.corners(f);
+            let corners = few.solid.corners(*f as usize);
             let normal = facet_normal(&corners)?;
             let mut bounds = Bounds::of(corners.into_iter());
             for i in 0..3 {

@@ -4,6 +4,7 @@ use super::boolean::{BooleanError, Wanted, boolean};
 use super::sheet::Sheet;
 use super::solid::{Flaw, Solid};
 use crate::geometry::{dot, facet_area, facet_normal, length, normalised};
+use crate::mesh::NO_FACET;
 
 /// Why a surface cannot be pushed straight through.
 #[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
@@ -63,11 +64,11 @@ pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, Through
         facets: top.facets.clone(),
         labels: Vec::new(),
     };
-    let sides = top.sides();
-    for [a, b, c] in &top.facets {
+    let across = top.topology().across;
+    for ([a, b, c], across) in top.facets.iter().zip(&across) {
         tool.facets.push([*a + count, *c + count, *b + count]);
-        for (from, to) in [(*a, *b), (*b, *c), (*c, *a)] {
-            if !sides.contains_key(&(to, from)) {
+        for ((from, to), other) in [(*a, *b), (*b, *c), (*c, *a)].into_iter().zip(across) {
+            if *other == NO_FACET {
                 tool.facets.push([to, from, from + count]);
                 tool.facets.push([to, from + count, to + count]);
             }

@@ -2,8 +2,7 @@
 
 use crate::carve::{Label, Labels, refined};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
-use crate::mesh::{Mesh, OpenMesh};
-use std::collections::HashMap;
+use crate::mesh::{Mesh, NO_FACET, OpenMesh, Topology};
 
 /// A body's surface with the label of each facet. Vertices are shared within the body and with no other body.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -30,20 +29,61 @@ pub enum Flaw {
 impl Solid {
     /// One part of a model, with its divided facets carried out. Linear in the model.
     pub fn of_part(open: &OpenMesh, labels: &Labels, part: u32) -> Solid {
-        Solid::of_parts(open, labels, &[part])
-    }
-
-    /// Several parts of a model as one body.
-    pub fn of_parts(open: &OpenMesh, labels: &Labels, parts: &[u32]) -> Solid {
         let fine = refined(open, labels);
-        let is_chosen = |f: &usize| parts.contains(&open.part_of[fine.facet[*f] as usize]);
-        let chosen: Vec<usize> = (0..fine.mesh.facets.len()).filter(is_chosen).collect();
+        let is_chosen = |f: &usize| open.part_of[fine.facet[*f] as usize] == part;
+        let chosen = (0..fine.mesh.facets.len()).filter(is_chosen);
         Solid::gathered(
             &fine.mesh.vertices,
-            chosen
-                .iter()
-                .map(|f| (fine.mesh.facets[*f], fine.labels[*f])),
+            chosen.map(|f| (fine.mesh.facets[f], fine.labels[f])),
         )
+    }
+
+    /// Every part of a model on its own, in order. Linear in the model, however many they are.
+    pub fn of_each(open: &OpenMesh, labels: &Labels) -> Vec<Solid> {
+        let fine = refined(open, labels);
+        let whole = Solid {
+            vertices: fine.mesh.vertices,
+            facets: fine.mesh.facets,
+            labels: fine.labels,
+        };
+        let part_of: Vec<u32> = fine
+            .facet
+            .iter()
+            .map(|f| open.part_of[*f as usize])
+            .collect();
+        whole.parted(&part_of, open.parts.len())
+    }
+
+    /// The body divided by a number for each facet, from 0 up to `count`. Linear.
+    pub(super) fn parted(&self, number_of: &[u32], count: usize) -> Vec<Solid> {
+        let mut facets: Vec<Vec<u32>> = vec![Vec::new(); count];
+        for (facet, number) in number_of.iter().enumerate() {
+            facets[*number as usize].push(facet as u32);
+        }
+        // Which body a vertex was numbered for last, and its number there.
+        let mut last = vec![(u32::MAX, 0u32); self.vertices.len()];
+        let one = |(number, facets): (usize, &Vec<u32>)| {
+            let mut used = Vec::new();
+            for v in facets.iter().flat_map(|f| self.facets[*f as usize]) {
+                if last[v as usize].0 != number as u32 {
+                    last[v as usize].0 = number as u32;
+                    used.push(v);
+                }
+            }
+            used.sort_unstable();
+            for (n, v) in used.iter().enumerate() {
+                last[*v as usize].1 = n as u32;
+            }
+            Solid {
+                vertices: used.iter().map(|v| self.vertices[*v as usize]).collect(),
+                facets: facets
+                    .iter()
+                    .map(|f| self.facets[*f as usize].map(|v| last[v as usize].1))
+                    .collect(),
+                labels: facets.iter().map(|f| self.labels[*f as usize]).collect(),
+            }
+        };
+        facets.iter().enumerate().map(one).collect()
     }
 
     /// Facets over some vertices, of which only those in use are kept, in their order.
@@ -107,37 +147,38 @@ impl Solid {
         }
     }
 
-    /// Each edge run by a facet, with that facet and its side, keyed from and to.
-    pub(super) fn sides(&self) -> HashMap<(u32, u32), (u32, u8)> {
-        let mut sides = HashMap::with_capacity(3 * self.facets.len());
-        for (facet, ids) in self.facets.iter().enumerate() {
-            for side in 0..3 {
-                let key = (ids[side], ids[(side + 1) % 3]);
-                sides.insert(key, (facet as u32, side as u8));
+    /// Which facet lies across each edge.
+    pub(super) fn topology(&self) -> Topology {
+        Topology::of(&self.vertices, &self.facets)
+    }
+
+    /// Edges between chosen facets and others, as the chosen one runs them, in the order of the facets.
+    pub(super) fn border(&self, topology: &Topology, chosen: &[bool]) -> Vec<(u32, u32)> {
+        let mut border = Vec::new();
+        for (facet, ids) in self.facets.iter().enumerate().filter(|(f, _)| chosen[*f]) {
+            for (side, other) in topology.across[facet].into_iter().enumerate() {
+                if other != NO_FACET && !chosen[other as usize] {
+                    border.push((ids[side], ids[(side + 1) % 3]));
+                }
             }
         }
-        sides
+        border
     }
 
     /// Whether it bounds a solid: every edge is run as often one way as the other, and there is volume inside.
     ///
     /// # Errors
-    /// The first [`Flaw`], in the order of the facets.
+    /// A [`Flaw`], with the place of its lowest facet.
     pub fn check(&self) -> Result<(), Flaw> {
-        let mut count: HashMap<(u32, u32), i32> = HashMap::with_capacity(2 * self.facets.len());
-        for ids in &self.facets {
-            for side in 0..3 {
-                let (a, b) = (ids[side], ids[(side + 1) % 3]);
-                *count.entry((a.min(b), a.max(b))).or_default() += if a < b { 1 } else { -1 };
-            }
-        }
-        for ids in &self.facets {
-            for side in 0..3 {
-                let (a, b) = (ids[side], ids[(side + 1) % 3]);
-                if count[&(a.min(b), a.max(b))] != 0 || a == b {
-                    return Err(Flaw::Open(self.vertices[a as usize]));
-                }
-            }
+        self.check_over(&self.topology())
+    }
+
+    /// As [`Solid::check`], over the adjacency at hand.
+    pub(super) fn check_over(&self, topology: &Topology) -> Result<(), Flaw> {
+        let open = topology.open.iter().chain(&topology.flipped);
+        let first = open.map(|(f, _)| f).chain(&topology.collapsed).min();
+        if let Some(facet) = first {
+            return Err(Flaw::Open(self.corners(*facet as usize)[0]));
         }
         // Less than a grain of dust.
         const NOTHING_MM3: f64 = 1e-9;
@@ -172,8 +213,7 @@ impl Solid {
 
     /// Its separate shells, each with the numbers of its facets, by lowest facet.
     pub(super) fn shells(&self) -> Vec<Vec<u32>> {
-        // Shells meet at vertices only if the surface touches itself, so edges join, not vertices.
-        let sides = self.sides();
+        let across = self.topology().across;
         let mut shell = vec![u32::MAX; self.facets.len()];
         let mut shells: Vec<Vec<u32>> = Vec::new();
         let mut waiting = Vec::new();
@@ -187,13 +227,10 @@ impl Solid {
             let mut members = Vec::new();
             while let Some(facet) = waiting.pop() {
                 members.push(facet);
-                let ids = self.facets[facet as usize];
-                for side in 0..3 {
-                    if let Some((other, _)) = sides.get(&(ids[(side + 1) % 3], ids[side]))
-                        && shell[*other as usize] == u32::MAX
-                    {
-                        shell[*other as usize] = number;
-                        waiting.push(*other);
+                for other in across[facet as usize] {
+                    if other != NO_FACET && shell[other as usize] == u32::MAX {
+                        shell[other as usize] = number;
+                        waiting.push(other);
                     }
                 }
             }

@@ -109,16 +109,28 @@ async fn main() -> Result<()> {
         })
         .await
     };
-    // All letters by one click, about to be taken.
-    client.goto(&job_called("Tide plaque").await?).await?;
+    // The devices of a tile by one click, about to be taken; as seen from above, in the upper left tile.
+    client.goto(&job_called("Signal tiles").await?).await?;
     ready().await?;
+    let signals = "//button[normalize-space(.)='Add']";
+    click(client, signals).await?;
     tool(client, "Relief").await?;
     click(client, "//label[contains(., 'all at this height')]").await?;
     look_from(client, "above").await?;
-    chord(client, &['e']).await?;
-    hover(client, 471.0, 298.0).await?;
+    hover(client, 735.0, 412.0).await?;
     save("relief").await?;
-    chord(client, &['e']).await?;
+    // Flush lettering made by the inlay tool, on the cut that shows how deep it goes, with what each depth costs.
+    client.goto(&job_called("Tide plaque").await?).await?;
+    ready().await?;
+    click(client, "//*[@role='radio'][.='Parts']").await?;
+    tool(client, "Inlay").await?;
+    click(client, "//button[normalize-space(.)='Cut']").await?;
+    for _ in 0..18 {
+        chord(client, &['.']).await?;
+    }
+    tokio::time::sleep(DRAWN).await;
+    save("inlay").await?;
+    click(client, "//button[normalize-space(.)='Cut']").await?;
     // A gull by strokes alone, with its steps.
     client.goto(&job_called("Gull").await?).await?;
     ready().await?;
@@ -134,6 +146,8 @@ async fn main() -> Result<()> {
     tool(client, "Alike").await?;
     click(client, "//button[normalize-space(.)='Apart']").await?;
     click(client, "//button[normalize-space(.)='Patterns']").await?;
+    click(client, "//*[@role='tab'][.='Overlaps']").await?;
+    wait_for(client, "[aria-label='Overlaps']", |t| t.contains("touch")).await?;
     save("apart").await?;
     click(client, "//button[normalize-space(.)='Apart']").await?;
     click(client, "//button[normalize-space(.)='Patterns']").await?;

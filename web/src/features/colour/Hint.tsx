@@ -1,10 +1,10 @@
-import { useIsMutating } from "@tanstack/react-query";
-import { useEffect, useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { Hit } from "../../scene/Model";
 import { ownRegion, useBench, useTarget } from "../../state/bench";
 import { count, fixed } from "../../ui/format";
 import type { Taken } from "./tools/useTaken";
+import { useBusy } from "./useBusy";
 
 /** Says what the tool in hand would take here, or how to use it. */
 export function Hint({ job, taken, at, lift, bands }: {
@@ -65,21 +65,6 @@ export function Hint({ job, taken, at, lift, bands }: {
         return s.alikeTo === "parts" ? <>Click a part: its share of {to} is repeated on every copy of it.</> : <>Click a patch: all patches of the same make go to {to}.</>;
     }
   }
-}
-
-/** Whether a change has been under way for so long that it should be said. */
-function useBusy(): boolean {
-  const isMutating = useIsMutating() > 0;
-  const [isLong, setLong] = useState(false);
-  useEffect(() => {
-    if (!isMutating) return;
-    const timer = window.setTimeout(() => setLong(true), 300);
-    return () => {
-      window.clearTimeout(timer);
-      setLong(false);
-    };
-  }, [isMutating]);
-  return isLong;
 }
 
 function bandsInWords(bands: readonly (readonly [number, number])[]): string {

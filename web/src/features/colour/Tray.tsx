@@ -49,7 +49,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
               </TrayButton>
             ))}
       </div>
-      <div className="flex w-[222px] flex-col justify-center gap-[3px] border-l border-line px-3 text-[12px]">
+      <div className="flex w-[222px] flex-col justify-center gap-[3px] border-l border-line px-3 py-1 text-[12px]">
         {hand === "surface" ? <ToolOptions job={job} patchCount={patchCount} onBands={onBands} /> : <PartToolOptions job={job} onAll={onAll} />}
       </div>
       {hand === "surface" && (

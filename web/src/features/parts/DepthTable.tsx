@@ -53,7 +53,7 @@ export function DepthTable({ job }: { job: JobView }) {
                     <td className="pl-3.5! text-left">{c.layers} <span className="text-faint">{fixed(c.mm, 2)}</span></td>
                     <td>{c.swaps}</td>
                     <td>{grams(c.purge_g)}</td>
-                    <td>{duration(c.time_s)}</td>
+                    <td>{c.time_s < 3600 ? duration(c.time_s) : `${fixed(c.time_s / 3600, 1)} h`}</td>
                     <td className={`pr-3.5 ${hides ? "" : "text-amber"}`}>{fixed(c.shows, 1)}</td>
                   </tr>
                 );

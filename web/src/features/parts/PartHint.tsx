@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { TriedParts } from "../../api/generated/TriedParts";
+import { useBusy } from "../colour/useBusy";
 import { useBench } from "../../state/bench";
 import { fixed } from "../../ui/format";
 
@@ -10,8 +11,11 @@ import { fixed } from "../../ui/format";
 export function PartHint({ job, tried }: { job: JobView; tried: UseQueryResult<TriedParts> | null }) {
   const { partTool: tool, settings: s, region, points } = useBench();
   const name = <b className="text-ink">{job.regions.find((r) => r.key === region)?.name}</b>;
+  const isBusy = useBusy();
   let words: ReactNode;
-  if (tried?.error) {
+  if (isBusy) {
+    words = "Working on it";
+  } else if (tried?.error) {
     const problem = tried.error instanceof Refused ? tried.error.problem : null;
     words = <>{problem?.message ?? tried.error.message}. <b className="font-medium text-ink">{problem?.mend}</b></>;
   } else if (tried?.data) {

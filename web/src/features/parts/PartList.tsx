@@ -58,7 +58,7 @@ export function PartList({ job }: { job: JobView }) {
               <button type="button" className="text-[12px] text-soft hover:text-ink" title="Choose all parts of the group" onClick={() => setChosen(row.parts.map((p) => p.part.key))}>
                 <span className="figure">{row.parts.length}</span>
               </button>
-              <button type="button" className="text-[12px] font-semibold text-plum hover:underline" aria-label={`Undo the group ${row.group.name}`} onClick={() => edit({ edit: "part", do: "ungroup", group: row.group.key })}>Undo</button>
+              <button type="button" className="text-[12px] font-semibold text-plum hover:underline" aria-label={`Ungroup ${row.group.name}`} onClick={() => edit({ edit: "part", do: "ungroup", group: row.group.key })}>Ungroup</button>
             </li>
           ) : (
             <PartRow

@@ -8,8 +8,8 @@ use crate::job::apply::refuse;
 use crate::job::state::Job;
 use crate::regions::Place;
 use crate::solids::{
-    CutError, Flaw, Plane, SheetError, Solid, ThroughError, cut_by_plane, sheet, split_shells,
-    straight_through,
+    CutError, Flaw, Plane, SheetDepth, SheetError, Solid, ThroughError, cut_by_plane, sheet,
+    split_shells, straight_through,
 };
 
 /// A refusal for a part that is not a solid body.
@@ -156,8 +156,9 @@ impl Job {
         }
         let first = self.models[model].parts[chosen[0].1].clone();
         let mut whole = Solid::default();
+        let mut solids = self.solids(model);
         for (_, part) in &chosen {
-            let mut solid = self.solid(model, *part);
+            let mut solid = std::mem::take(&mut solids[*part]);
             let own = self.models[model].parts[*part].own;
             for label in &mut solid.labels {
                 *label = Some(label.unwrap_or(own)).filter(|l| *l != first.own);
@@ -210,15 +211,16 @@ impl Job {
                     .map(|p| m.open.parts[*p].measures.bounds)
                     .collect();
                 let mut grown: Vec<Option<Solid>> = vec![None; large.len()];
+                let mut solids = self.solids(model);
                 for p in &small {
                     let to = nearest_box(&boxes, m.open.parts[*p].measures.bounds.centre());
-                    let mut fragment = self.solid(model, *p);
+                    let mut fragment = std::mem::take(&mut solids[*p]);
                     let (from, into) = (m.parts[*p].own, m.parts[large[to]].own);
                     for label in &mut fragment.labels {
                         *label = Some(label.unwrap_or(from)).filter(|l| *l != into);
                     }
                     grown[to]
-                        .get_or_insert_with(|| self.solid(model, large[to]))
+                        .get_or_insert_with(|| std::mem::take(&mut solids[large[to]]))
                         .append(&fragment);
                 }
                 for (p, solid) in large.iter().zip(grown) {
@@ -281,15 +283,11 @@ impl Job {
                 let made = if depth == Depth::Through {
                     straight_through(&solid, &chosen).map_err(|e| through_problem(&old.name, &e))?
                 } else {
-                    let is_flexible = matches!(depth, Depth::UpTo { .. });
-                    sheet(&solid, &chosen, depth_mm)
-                        .or_else(|e| match e {
-                            SheetError::Folds {
-                                deepest_mm: Some(deepest),
-                                ..
-                            } if is_flexible => sheet(&solid, &chosen, deepest),
-                            other => Err(other),
-                        })
+                    let depth = match depth {
+                        Depth::UpTo { mm } => SheetDepth::UpTo(mm),
+                        _ => SheetDepth::Everywhere(depth_mm),
+                    };
+                    sheet(&solid, &chosen, depth)
                         .map_err(|e| sheet_problem(&old.name, depth_mm, &e))?
                 };
                 let is_free = |n: &String| {
@@ -474,7 +472,9 @@ fn sheet_problem(name: &str, depth_mm: f64, error: &SheetError) -> Problem {
                 place_words(*at)
             );
             let mend = match deepest_mm {
-                Some(deepest) => format!("The deepest that works here is {deepest:.2} mm."),
+                Some(deepest) => format!(
+                    "The deepest that works here is {deepest:.2} mm; or let it go as deep as it can in each place."
+                ),
                 None => "Smooth the region's edge, or go straight through.".into(),
             };
             refuse("depth-folds", message, "depth.mm", &mend)

@@ -43,6 +43,12 @@ impl Job {
         Solid::of_part(&m.open, &m.labels, part as u32)
     }
 
+    /// All parts of a model as they stand now.
+    pub(super) fn solids(&self, model: usize) -> Vec<Solid> {
+        let m = &self.models[model];
+        Solid::of_each(&m.open, &m.labels)
+    }
+
     /// Puts bodies in place of parts: for each number of a part the bodies that follow it, none to take it out.
     /// Other parts keep their facets and everything on them.
     pub(super) fn replace_parts(&mut self, model: usize, new: Vec<(usize, Vec<NewPart>)>) {

@@ -95,7 +95,10 @@ impl Job {
         step: &(dyn Fn(usize, usize) -> bool + Sync),
     ) -> Option<Vec<PartPair>> {
         let listed = self.listed_parts();
-        let solids: Vec<Solid> = listed.iter().map(|(m, p)| self.solid(*m, *p)).collect();
+        let mut of_models: Vec<Vec<Solid>> =
+            (0..self.models.len()).map(|m| self.solids(m)).collect();
+        let take = |(m, p): &(usize, usize)| std::mem::take(&mut of_models[*m][*p]);
+        let solids: Vec<Solid> = listed.iter().map(take).collect();
         let rank = self.ranked_parts();
         let ranks = |part: (usize, usize)| rank.iter().position(|r| *r == part);
         let pairs = meetings(&solids, step)?;
