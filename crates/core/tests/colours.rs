@@ -6,7 +6,7 @@ use palette::color_difference::Ciede2000;
 use palette::white_point::D65;
 use proptest::prelude::*;
 use rstest::rstest;
-use varichrom_core::colour::{Colour, Pigment, difference, mix};
+use varichrom_core::colour::{Colour, Hiding, Pigment, difference, mix};
 use varichrom_core::machine::Printer;
 use varichrom_core::rinse::{FILAMENT_MM2, MeltZone, purge_mm3, rinse};
 
@@ -246,4 +246,69 @@ proptest! {
 #[case("")]
 fn text_that_is_no_colour_is_refused(#[case] text: &str) {
     assert!(text.parse::<Colour>().is_err());
+}
+
+/// Luminance of linear-light sRGB (IEC 61966-2-1).
+fn luminance(c: [f64; 3]) -> f64 {
+    0.2126 * c[0] + 0.7152 * c[1] + 0.0722 * c[2]
+}
+
+#[rstest]
+#[case(0.5)]
+#[case(0.92)]
+#[case(0.99)]
+fn a_millimetre_has_the_contrast_ratio_that_was_asked_for(#[case] opacity: f64) {
+    // ISO 6504: luminance on black over luminance on white.
+    let hiding = Hiding {
+        colour: Colour([0xee, 0xe7, 0xd6]),
+        opacity,
+    };
+    let on = |ground: f64| luminance(hiding.over([ground; 3], 1.0));
+    assert!((on(0.01) / on(0.9) - opacity).abs() < 1e-9);
+}
+
+#[test]
+fn a_layer_goes_from_its_ground_to_its_own_colour() {
+    let hiding = Hiding {
+        colour: Colour([0x3d, 0x8c, 0x8a]),
+        opacity: 0.92,
+    };
+    let ground = Colour([0x10, 0x10, 0x10]).linear();
+    let (none, thick) = (hiding.over(ground, 0.0), hiding.over(ground, 1e3));
+    for i in 0..3 {
+        assert!((none[i] - ground[i]).abs() < 1e-12);
+        // Kubelka and Munk 1931: without end, the ground no longer counts.
+        assert!((thick[i] - hiding.colour.linear()[i]).abs() < 1e-9);
+    }
+    // Kubelka 1948, eq. 21 with K = 0 and a black ground: R = S x / (S x + 1). White is as near to K = 0 as it gets.
+    let white = Hiding {
+        colour: Colour([0xff; 3]),
+        opacity: 0.9,
+    };
+    let r = |x: f64| white.over([0.0; 3], x)[1];
+    let s = r(1.0) / (1.0 - r(1.0));
+    for x in [0.1, 0.5, 3.0] {
+        assert!((r(x) - s * x / (s * x + 1.0)).abs() < 1e-6, "{x}");
+    }
+}
+
+#[test]
+fn more_depth_shines_through_less_and_the_least_depth_is_where_it_ends() {
+    let hiding = Hiding {
+        colour: Colour([0xf4, 0xf4, 0xf0]),
+        opacity: 0.92,
+    };
+    let ground = Colour([0x10, 0x10, 0x10]);
+    let thick = hiding.over([0.5; 3], 1e4);
+    let shows = |mm: f64| difference(hiding.over(ground.linear(), mm), thick);
+    let depths: Vec<f64> = (1..40).map(|n| shows(0.1 * f64::from(n))).collect();
+    assert!(depths.windows(2).all(|w| w[1] < w[0]));
+    let least = hiding.least_mm(ground, 2.0).expect("it hides in the end");
+    assert!(shows(least) <= 2.0 && shows(least - 1e-6) > 2.0 - 1e-4);
+    assert_eq!(hiding.least_mm(hiding.colour, 2.0), Some(0.0));
+    let clear = Hiding {
+        opacity: 0.03,
+        ..hiding
+    };
+    assert_eq!(clear.least_mm(ground, 0.5), None);
 }

@@ -182,6 +182,60 @@ fn plate_with_square(side: f64, inner: f64, height: f64) -> Mesh {
 }
 
 #[test]
+fn two_squares_that_touch_at_a_corner_are_told_where() {
+    // A block whose top is four squares about the middle; two opposite ones are chosen.
+    let mut block = box_mesh([-10.0, -10.0, 0.0], [10.0, 10.0, 5.0]);
+    block
+        .facets
+        .retain(|f| f.iter().any(|v| block.vertices[*v as usize][2] == 0.0));
+    let first = block.vertices.len() as u32;
+    let ring = [
+        [-10.0, -10.0],
+        [0.0, -10.0],
+        [10.0, -10.0],
+        [10.0, 0.0],
+        [10.0, 10.0],
+        [0.0, 10.0],
+        [-10.0, 10.0],
+        [-10.0, 0.0],
+    ];
+    block.vertices.extend(ring.map(|[x, y]| [x, y, 5.0]));
+    block.vertices.push([0.0, 0.0, 5.0]);
+    for i in 0..8 {
+        block
+            .facets
+            .push([first + i, first + (i + 1) % 8, first + 8]);
+    }
+    let open = block;
+    let whole = solid(&open);
+    // The sides do not have the new corners: the block is open there, and that is said first.
+    assert!(matches!(
+        sheet(
+            &whole,
+            &vec![true; whole.facets.len()],
+            SheetDepth::Everywhere(1.0)
+        ),
+        Err(SheetError::NotClosed(_))
+    ));
+    // A double pyramid over the same ring is closed.
+    let mut bipyramid = Mesh {
+        vertices: ring.map(|[x, y]| [x, y, 5.0]).to_vec(),
+        facets: Vec::new(),
+    };
+    bipyramid
+        .vertices
+        .extend([[0.0, 0.0, 9.0], [0.0, 0.0, 0.0]]);
+    for i in 0..8 {
+        bipyramid.facets.push([i, (i + 1) % 8, 8]);
+        bipyramid.facets.push([(i + 1) % 8, i, 9]);
+    }
+    let whole = solid(&bipyramid);
+    let chosen: Vec<bool> = (0..16).map(|f| f == 0 || f == 8).collect();
+    let found = sheet(&whole, &chosen, SheetDepth::Everywhere(0.5)).unwrap_err();
+    assert_eq!(found, SheetError::TouchesAtPoint([0.0, 0.0, 9.0]));
+}
+
+#[test]
 fn the_gull_s_upper_half_goes_as_deep_as_it_can_in_each_place() {
     let bird = solid(&gull());
     let b = bird.bounds();

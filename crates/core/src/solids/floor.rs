@@ -173,7 +173,7 @@ impl<'a> Maker<'a> {
                 }
             }
         }
-        edges.sort_by(|x, y| (x.0, x.1).cmp(&(y.0, y.1)));
+        edges.sort_by_key(|e| (e.0, e.1));
         edges.dedup_by(|x, y| (x.0, x.1) == (y.0, y.1));
         edges
     }

@@ -36,7 +36,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
           </button>
         ))}
       </div>
-      <div className="flex gap-0.5 p-1.5" role="toolbar" aria-label="Tools">
+      <div className="flex items-center gap-0.5 p-1.5" role="toolbar" aria-label="Tools">
         {hand === "surface"
           ? toolList.map((t) => (
               <TrayButton key={t.tool} name={t.name} title={`${t.name} (${t.key})`} isPressed={tool === t.tool} onPress={() => setTool(t.tool)} className={size}>

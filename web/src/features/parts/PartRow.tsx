@@ -21,6 +21,7 @@ export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onDrag, 
   const { edit } = useChanges(job.id);
   const { chosen, hidden, setHidden, setPointed } = useBench();
   const isPointed = useBench((s) => s.pointed === listed.part.key);
+  const crumbMm3 = useBench((s) => s.settings.fragmentMm3);
   const [edge, setEdge] = useState<"above" | "below" | null>(null);
   const { part, at } = listed;
   const own = job.regions.find((r) => r.number === part.own);
@@ -79,6 +80,7 @@ export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onDrag, 
       <span className="min-w-0 flex-1" onClick={(e) => e.stopPropagation()}>
         <NameField label={`Name of part ${part.name}`} value={part.name} className={part.is_printed && !isHidden ? "" : "text-faint"} onCommit={(name) => edit({ edit: "rename-part", at, name })} />
       </span>
+      {Math.abs(part.volume_mm3) < crumbMm3 && <span className="shrink-0 text-[11px] font-semibold text-amber" title={`Under ${crumbMm3} mm³: join or drop all such parts by the menu`}>crumb</span>}
       {!part.closed && <span className="shrink-0 text-[11px] font-semibold text-amber" title="Its surface has gaps: mend it in Intake">open</span>}
       {part.is_locked && <Lock size={12} className="shrink-0 text-soft" aria-label="Locked" />}
       {!part.is_printed && <PrinterX size={13} className="shrink-0 text-amber" aria-label="Left out of the print" />}

@@ -5,6 +5,7 @@ mod edit;
 mod fill;
 mod list;
 mod replace;
+mod section;
 mod twins;
 mod views;
 
