@@ -20,7 +20,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
   const { hand, setHand, tool, setTool, partTool, setPartTool, isErasing, setErasing } = useBench();
   const size = "h-[58px] w-[46px] leading-[1.1]";
   return (
-    <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]">
+    <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]" role="toolbar" aria-label="Tools">
       <div className="flex flex-col border-r border-line text-[11px]" role="radiogroup" aria-label="What the tools work on">
         {hands.map(([value, name, why]) => (
           <button
@@ -36,7 +36,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
           </button>
         ))}
       </div>
-      <div className="flex items-center gap-0.5 p-1.5" role="toolbar" aria-label="Tools">
+      <div className="flex items-center gap-0.5 p-1.5">
         {hand === "surface"
           ? toolList.map((t) => (
               <TrayButton key={t.tool} name={t.name} title={`${t.name} (${t.key})`} isPressed={tool === t.tool} onPress={() => setTool(t.tool)} className={size}>
