@@ -365,7 +365,9 @@ impl Session {
             };
             !self.planning.is_stopped.load(Ordering::Relaxed) && !is_outdated()
         };
-        let survey = survey(bodies, shape.settings, reach_mm, &progress)?;
+        let survey = workshop
+            .surveyors
+            .install(|| survey(bodies, shape.settings, reach_mm, &progress))?;
         let surveyed = Surveyed {
             survey: Arc::new(survey),
             shape,

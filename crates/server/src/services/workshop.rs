@@ -24,6 +24,8 @@ pub struct Workshop {
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
     events: broadcast::Sender<(i32, JobEvent)>,
     pub(super) staging: Staging,
+    /// Threads of their own for surveys: an edit never waits for one that goes on in the background.
+    pub(super) surveyors: rayon::ThreadPool,
 }
 
 /// The data behind a lock, even after a panic elsewhere: every holder leaves it whole.
@@ -47,6 +49,10 @@ impl Workshop {
             meshes: Mutex::default(),
             events,
             staging: Staging::default(),
+            surveyors: rayon::ThreadPoolBuilder::new()
+                .thread_name(|n| format!("survey-{n}"))
+                .build()
+                .map_err(|e| format!("no threads can be started: {e}"))?,
         }))
     }
 
