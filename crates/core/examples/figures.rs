@@ -1,5 +1,8 @@
 //! Prints the figures of docs/performance.md, measured once on this machine: `cargo xtask bench`.
 
+mod clock;
+
+use clock::time;
 use std::sync::Arc;
 use std::time::Instant;
 use varichrom_core::Problem;
@@ -23,19 +26,6 @@ impl Models for One {
     fn open(&self, _: &str) -> Result<Arc<OpenMesh>, Problem> {
         Ok(self.0.clone())
     }
-}
-
-/// Runs something a few times and prints the best.
-fn time<T>(name: &str, reach: &str, runs: usize, mut work: impl FnMut() -> T) -> T {
-    let mut best = f64::INFINITY;
-    let mut result = None;
-    for _ in 0..runs {
-        let start = Instant::now();
-        result = Some(work());
-        best = best.min(start.elapsed().as_secs_f64());
-    }
-    println!("| {name} | {best:.3} s | {reach} |");
-    result.expect("at least one run")
 }
 
 /// Name, time to reach at 1 310 720 facets, and writer of each format.

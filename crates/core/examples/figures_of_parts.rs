@@ -1,5 +1,8 @@
 //! Prints the figures of docs/performance.md for closed parts: `cargo xtask bench`.
 
+mod clock;
+
+use clock::time;
 use std::collections::HashMap;
 use std::sync::Arc;
 use std::time::Instant;
@@ -12,19 +15,6 @@ use varichrom_core::solids::{Plane, Solid, cut_by_plane, meetings, split_shells}
 use varichrom_demo::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, gull, stl, subdivided_sphere, tide_plaque, together,
 };
-
-/// Runs something a few times and prints the best.
-fn time<T>(name: &str, reach: &str, runs: usize, mut work: impl FnMut() -> T) -> T {
-    let mut best = f64::INFINITY;
-    let mut result = None;
-    for _ in 0..runs {
-        let start = Instant::now();
-        result = Some(work());
-        best = best.min(start.elapsed().as_secs_f64());
-    }
-    println!("| {name} | {best:.3} s | {reach} |");
-    result.expect("at least one run")
-}
 
 struct Files(HashMap<String, Arc<OpenMesh>>);
 
@@ -47,11 +37,7 @@ fn job_of(mesh: &Mesh) -> (Files, History) {
 }
 
 fn solid(mesh: &Mesh) -> Solid {
-    Solid {
-        vertices: mesh.vertices.clone(),
-        facets: mesh.facets.clone(),
-        labels: vec![None; mesh.facets.len()],
-    }
+    Solid::plain(mesh.clone())
 }
 
 fn moved(mesh: &Mesh, by: [f64; 3]) -> Mesh {
@@ -138,7 +124,7 @@ fn main() {
     // Every sphere meets its neighbours in a grid; half of them are finer.
     let (fine, coarse) = (spheres(100, 5, 9.5), spheres(100, 4, 9.5));
     let parts: Vec<Solid> = fine[..50].iter().chain(&coarse[50..]).map(solid).collect();
-    let facets: usize = parts.iter().map(|p| p.facets.len()).sum();
+    let facets: usize = parts.iter().map(|p| p.mesh.facets.len()).sum();
     let found = time(
         &format!("all overlaps of 100 parts, {facets} facets"),
         "2 s",

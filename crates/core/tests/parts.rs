@@ -114,10 +114,7 @@ fn engraved_letters_are_filled_and_facts_say_so_before(
     let (shelf, mut h) = job_of(&[("plaque", &stl(&tide_plaque(), "plaque"))]);
     do_all(&mut h, &shelf, vec![region("ink")]);
     let plate = volume(&h, "plaque");
-    let facts = h
-        .job()
-        .inlay_facts(&letter(0.0), 30.0, true, layers)
-        .unwrap();
+    let facts = h.job().inlay_facts(&inlay(layers, 0.0)).unwrap().unwrap();
     assert_eq!(facts.thickness.layers, Some(deep));
     assert_eq!(facts.pieces as usize, varichrom_demo::PLAQUE_LETTERS);
     assert!(facts.thickness.off_grid_mm < 1e-6 && !facts.thickness.is_under_a_layer);
@@ -134,7 +131,7 @@ fn engraved_letters_are_filled_and_facts_say_so_before(
 }
 
 #[test]
-fn a_disc_sinks_flush_into_a_plate_and_leaves_the_gap_asked_for() {
+fn a_tile_sinks_level_with_its_plate_and_leaves_the_gap_asked_for() {
     let plate = stl(&box_mesh([-20.0, -20.0, 0.0], [20.0, 20.0, 4.0]), "plate");
     let tile = stl(&box_mesh([-5.0, -5.0, 4.0], [5.0, 5.0, 5.5]), "tile");
     for gap in [0.0, 0.1] {

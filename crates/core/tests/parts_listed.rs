@@ -9,6 +9,7 @@ use varichrom_core::job::{
     CutPlane, Edit, Fragments, History, PartEdit, PartMeeting, Placing, Target,
 };
 use varichrom_core::layers::{Settings, label, survey};
+use varichrom_core::mesh::OpenMesh;
 use varichrom_core::regions::Place;
 use varichrom_demo::{box_mesh, compass_coaster, signal_tiles, stl, subdivided_sphere, together};
 
@@ -105,6 +106,12 @@ fn the_order_of_the_list_says_who_owns_an_overlap_and_a_cut_makes_it_real() {
         })],
     );
     assert_eq!(h.job().bodies().len(), 1);
+    // Nor in what is handed over.
+    let package = OpenMesh::from_bytes(&h.job().threemf().unwrap()).unwrap();
+    assert_eq!(
+        (package.parts.len(), &package.part_names[..]),
+        (1, &[Some("b".to_string())][..])
+    );
 }
 
 #[test]
@@ -195,17 +202,10 @@ fn shells_split_join_again_and_crumbs_are_dropped() {
 fn groups_nest_keep_together_and_locks_hold() {
     let (shelf, mut h) = job_of(&[("rose", &stl(&compass_coaster(), "rose"))]);
     let job = h.job();
-    let places: Vec<Place> = (0..10u32)
-        .map(|p| {
-            let open = &job.models[0].open;
-            let c = open.mesh.corners(open.parts[p as usize].first_facet);
-            let n = varichrom_core::geometry::facet_normal(&c).unwrap();
-            at(
-                "rose",
-                [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0),
-                n,
-            )
-        })
+    let namers = job.models[0].open.namers();
+    let places: Vec<Place> = namers
+        .iter()
+        .map(|n| at("rose", n.point, n.normal))
         .collect();
     let group = |at: &[Place], key: &str| {
         part(PartEdit::Group {
@@ -284,17 +284,8 @@ fn the_coaster_s_overlaps_are_all_found_and_can_be_cut_away() {
     let before = h.job().models[0].open.volume_mm3();
     let shared: f64 = found.iter().map(|f| f.1).sum();
     let place = |h: &History, p: usize| {
-        let open = &h.job().models[0].open;
-        let areas = open.facet_areas();
-        let of = (0..open.part_of.len()).filter(|f| open.part_of[*f] as usize == p);
-        let f = of.max_by(|a, b| areas[*a].total_cmp(&areas[*b])).unwrap();
-        let c = open.mesh.corners(f as u32);
-        let n = varichrom_core::geometry::facet_normal(&c).unwrap();
-        at(
-            "rose",
-            [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0),
-            n,
-        )
+        let namer = h.job().models[0].open.namers()[p];
+        at("rose", namer.point, namer.normal)
     };
     for point in 1..10 {
         let edit = PartEdit::CutOverlap {
@@ -306,6 +297,68 @@ fn the_coaster_s_overlaps_are_all_found_and_can_be_cut_away() {
     assert!(overlaps(&h).is_empty());
     near(h.job().models[0].open.volume_mm3(), before - shared);
     let package = h.job().threemf().unwrap();
-    let back = varichrom_core::mesh::OpenMesh::from_bytes(&package).unwrap();
+    let back = OpenMesh::from_bytes(&package).unwrap();
     assert_eq!((back.parts.len(), back.is_closed()), (10, true));
+}
+
+/// Where one part's face lies on another's, the place that names it is one that the other does not cover.
+#[test]
+fn every_part_is_named_by_a_place_that_leads_back_to_it() {
+    let boxes = together(&[
+        box_mesh([0.0; 3], [10.0, 10.0, 4.0]),
+        box_mesh([6.0, 2.0, 0.0], [16.0, 8.0, 4.0]),
+        box_mesh([2.0, -4.0, 0.0], [8.0, 9.0, 2.0]),
+    ]);
+    let (_, h) = job_of(&[("boxes", &stl(&boxes, "boxes"))]);
+    let open = &h.job().models[0].open;
+    for (part, namer) in open.namers().iter().enumerate() {
+        let facet = at("boxes", namer.point, namer.normal).facet(open).unwrap();
+        assert_eq!(open.part_of[facet as usize] as usize, part);
+    }
+}
+
+/// Names and places in the list of many parts, and their order after one is taken out and put back.
+#[test]
+fn many_shells_get_names_of_their_own_and_keep_their_order() {
+    let many: Vec<_> = (0..60)
+        .map(|i| {
+            box_mesh(
+                [3.0 * f64::from(i), 0.0, 0.0],
+                [3.0 * f64::from(i) + 2.0, 2.0, 2.0],
+            )
+        })
+        .collect();
+    let (shelf, mut h) = job_of(&[("row", &stl(&together(&many), "row"))]);
+    let on = |i: usize| at("row", [3.0 * i as f64 + 0.5, 1.0, 2.0], TOP);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![part(PartEdit::Join {
+            at: (0..60).map(on).collect(),
+        })],
+    );
+    let split = PartEdit::Split {
+        at: on(0),
+        smaller_mm3: 0.0,
+        fragments: Fragments::Keep,
+        alike: false,
+    };
+    do_all(&mut h, &shelf, vec![part(split)]);
+    let names = |h: &History| -> Vec<String> {
+        let job = h.job();
+        let listed = job.listed_parts();
+        listed
+            .iter()
+            .map(|(m, p)| job.models[*m].parts[*p].name.clone())
+            .collect()
+    };
+    let before = names(&h);
+    let mut unique = before.clone();
+    unique.sort();
+    unique.dedup();
+    assert_eq!((before.len(), unique.len()), (60, 60));
+    do_all(&mut h, &shelf, vec![part(PartEdit::Drop { at: on(30) })]);
+    assert_eq!(names(&h).len(), 59);
+    h.undo(&shelf).unwrap();
+    assert_eq!(names(&h), before);
 }

@@ -5,7 +5,7 @@ use proptest::prelude::*;
 use rstest::rstest;
 use std::f64::consts::PI;
 use varichrom_core::carve::Labels;
-use varichrom_core::geometry::facet_normal;
+use varichrom_core::geometry::{Bounds, facet_normal};
 use varichrom_core::mesh::{Mesh, OpenMesh};
 use varichrom_core::solids::{
     InlayError, InlayOptions, Meeting, Plane, SheetDepth, SheetError, Solid, Wanted, boolean,
@@ -14,11 +14,7 @@ use varichrom_core::solids::{
 use varichrom_demo::{box_mesh, gull, revolve, subdivided_sphere, tide_plaque, together};
 
 fn solid(mesh: &Mesh) -> Solid {
-    Solid {
-        vertices: mesh.vertices.clone(),
-        facets: mesh.facets.clone(),
-        labels: vec![None; mesh.facets.len()],
-    }
+    Solid::plain(mesh.clone())
 }
 
 fn cube(size: f64) -> Solid {
@@ -27,7 +23,7 @@ fn cube(size: f64) -> Solid {
 
 /// Facets that face a direction.
 fn facing(s: &Solid, way: [f64; 3]) -> Vec<bool> {
-    (0..s.facets.len())
+    (0..s.mesh.facets.len())
         .map(|f| {
             facet_normal(&s.corners(f))
                 .is_some_and(|n| (0..3).map(|i| n[i] * way[i]).sum::<f64>() > 0.99)
@@ -39,10 +35,11 @@ fn facing(s: &Solid, way: [f64; 3]) -> Vec<bool> {
 fn judged(s: &Solid) -> f64 {
     s.check().unwrap();
     let points = s
+        .mesh
         .vertices
         .iter()
         .map(|p| parry3d::math::Vector::new(p[0], p[1], p[2]));
-    let mesh = TriMesh::new(points.collect(), s.facets.clone()).unwrap();
+    let mesh = TriMesh::new(points.collect(), s.mesh.facets.clone()).unwrap();
     mesh.mass_properties(1.0).mass()
 }
 
@@ -55,7 +52,7 @@ fn assert_near(found: f64, wanted: f64, relative: f64) {
 
 /// Euler's number of a surface: vertices − edges + facets.
 fn euler(s: &Solid) -> i64 {
-    s.vertices.len() as i64 - s.facets.len() as i64 * 3 / 2 + s.facets.len() as i64
+    s.mesh.vertices.len() as i64 - s.mesh.facets.len() as i64 * 3 / 2 + s.mesh.facets.len() as i64
 }
 
 #[rstest]
@@ -95,7 +92,7 @@ fn all_of_a_sphere_becomes_a_shell() {
     let ball = solid(&subdivided_sphere(10.0, 4));
     let made = sheet(
         &ball,
-        &vec![true; ball.facets.len()],
+        &vec![true; ball.mesh.facets.len()],
         SheetDepth::Everywhere(1.0),
     )
     .unwrap();
@@ -116,7 +113,7 @@ fn the_side_of_a_cylinder_becomes_a_tube_with_mitred_ends() {
         &[(0.0, 0.0), (10.0, 0.0), (10.0, 20.0), (0.0, 20.0)],
         sides,
     ));
-    let chosen: Vec<bool> = (0..rod.facets.len())
+    let chosen: Vec<bool> = (0..rod.mesh.facets.len())
         .map(|f| facet_normal(&rod.corners(f)).is_some_and(|n| n[2].abs() < 0.5))
         .collect();
     let made = sheet(&rod, &chosen, SheetDepth::Everywhere(2.0)).unwrap();
@@ -136,7 +133,7 @@ fn the_side_of_a_cylinder_becomes_a_tube_with_mitred_ends() {
 fn a_spot_on_a_flat_face_goes_straight_in() {
     // A plate whose top has a square of its own facets in the middle.
     let plate = solid(&plate_with_square(30.0, 10.0, 4.0));
-    let chosen: Vec<bool> = (0..plate.facets.len())
+    let chosen: Vec<bool> = (0..plate.mesh.facets.len())
         .map(|f| {
             plate
                 .corners(f)
@@ -212,7 +209,7 @@ fn two_squares_that_touch_at_a_corner_are_told_where() {
     assert!(matches!(
         sheet(
             &whole,
-            &vec![true; whole.facets.len()],
+            &vec![true; whole.mesh.facets.len()],
             SheetDepth::Everywhere(1.0)
         ),
         Err(SheetError::NotClosed(_))
@@ -241,7 +238,7 @@ fn the_gull_s_upper_half_goes_as_deep_as_it_can_in_each_place() {
     let b = bird.bounds();
     let middle = b.centre();
     let level = middle[2] + 0.2 * (b.max[2] - middle[2]);
-    let chosen: Vec<bool> = (0..bird.facets.len())
+    let chosen: Vec<bool> = (0..bird.mesh.facets.len())
         .map(|f| bird.corners(f).iter().all(|p| p[2] > level))
         .collect();
     let surface: f64 = (0..chosen.len())
@@ -343,7 +340,7 @@ fn letters() -> (Solid, Vec<bool>) {
     for f in relief {
         chosen[f as usize] = true;
     }
-    (Solid::of_part(&open, &labels, 0), chosen)
+    (Solid::of_part(&open, &labels, 0).0, chosen)
 }
 
 #[test]
@@ -441,6 +438,41 @@ fn a_ball_in_a_box_keeps_its_wall_and_boxes_tell_touching_from_sharing() {
     }
 }
 
+/// A body wholly inside another is shared whole, leaves nothing of itself, and adds nothing.
+#[test]
+fn a_box_inside_a_ball_is_shared_whole_and_leaves_nothing() {
+    let inner = solid(&box_mesh([0.0; 3], [1.0; 3]));
+    let ball = solid(&subdivided_sphere(5.0, 3));
+    let volume = |a: &Solid, b: &Solid, wanted| boolean(a, b, wanted).unwrap().volume_mm3();
+    assert_near(volume(&inner, &ball, Wanted::Shared), 1.0, 1e-9);
+    assert_eq!(volume(&inner, &ball, Wanted::Without), 0.0);
+    assert_near(
+        volume(&inner, &ball, Wanted::United),
+        ball.volume_mm3(),
+        1e-9,
+    );
+    assert_near(
+        volume(&ball, &inner, Wanted::Without),
+        ball.volume_mm3() - 1.0,
+        1e-9,
+    );
+    let apart = inner.shifted([20.0, 0.0, 0.0]);
+    assert_eq!(volume(&apart, &ball, Wanted::Shared), 0.0);
+}
+
+/// Balls that are mirror images meet edge to edge, where no facet passes through another's inside.
+#[test]
+fn mirrored_balls_share_two_caps() {
+    let ball = solid(&subdivided_sphere(5.0, 5));
+    let found = meetings(&[ball.clone(), ball.shifted([9.5, 0.0, 0.0])], &|_, _| true).unwrap();
+    let Meeting::Overlap { volume_mm3, .. } = found[0].meeting else {
+        panic!("{:?}", found[0].meeting);
+    };
+    // Two caps of height h = 0.25: 2 π h² (3 R − h) / 3. The facets lie inside the sphere by up to 0.3 % of h.
+    let h = 0.25;
+    assert_near(volume_mm3, 2.0 * PI * h * h * (15.0 - h) / 3.0, 0.02);
+}
+
 fn boxes() -> impl Strategy<Value = ([f64; 3], [f64; 3])> {
     let at = -6.0..6.0f64;
     let size = 1.0..12.0f64;
@@ -462,6 +494,22 @@ proptest! {
         let union = boolean(&a, &b, Wanted::United).unwrap().volume_mm3();
         prop_assert!((first + both - a.volume_mm3()).abs() < 1e-6 * a.volume_mm3());
         prop_assert!((union + both - a.volume_mm3() - b.volume_mm3()).abs() < 1e-6 * union);
+    }
+
+    #[test]
+    fn boxes_that_meet_are_those_a_comparison_of_all_finds(
+        boxes in prop::collection::vec(boxes(), 0..40),
+        within in 0.0..2.0f64,
+    ) {
+        let boxes: Vec<Bounds> = boxes
+            .iter()
+            .map(|(low, size)| Bounds { min: *low, max: [0, 1, 2].map(|i| low[i] + size[i]) })
+            .collect();
+        let mut all = Vec::new();
+        for i in 0..boxes.len() {
+            all.extend((i + 1..boxes.len()).filter(|j| boxes[i].meets(&boxes[*j], within)).map(|j| [i, j]));
+        }
+        prop_assert_eq!(Bounds::meeting(&boxes, within), all);
     }
 
     #[test]

@@ -4,6 +4,7 @@ use super::divided::Divided;
 use super::field::Field;
 use super::labels::{Held, Label, Labels};
 use super::patchwork::Patchwork;
+use crate::geometry::middle;
 use crate::mesh::{OpenMesh, facet_normal, length, sub};
 use rayon::prelude::*;
 use std::sync::Arc;
@@ -87,10 +88,6 @@ pub fn painted(open: &OpenMesh, labels: &Labels, facet: u32, paint: Paint<'_>) -
             (new != label).then_some(Held::Whole(new))
         }
     }
-}
-
-pub(super) fn middle([a, b, c]: &[[f64; 3]; 3]) -> [f64; 3] {
-    [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0)
 }
 
 /// How far a point of a triangle is from the nearest corner, at most, for a longest edge of 1.

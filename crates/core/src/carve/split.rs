@@ -1,9 +1,10 @@
 //! Every edge that changes sign is split at its root, so that the zero line runs along edges; and what comes of it.
 
 use super::LEAST_ALTITUDE_MM;
-use super::cut::{Paint, just_below, middle};
+use super::cut::{Paint, just_below};
 use super::divided::{Divided, Spot};
 use super::patchwork::{Edge, NONE, Patchwork, Seat, Triangle, altitude};
+use crate::geometry::middle;
 use crate::mesh::{length, sub};
 use std::collections::{HashMap, HashSet};
 

@@ -7,5 +7,6 @@ mod vectors;
 pub use affine::Affine;
 pub(crate) use polygon::triangles;
 pub use vectors::{
-    Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
+    Bounds, across_normal, closest_point, cross, dot, facet_area, facet_normal, length, middle,
+    normalised, sub,
 };

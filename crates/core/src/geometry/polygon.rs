@@ -1,6 +1,6 @@
 //! Faces with more than three corners, divided into triangles without new corners.
 
-use super::vectors::{cross, dot, normalised, sub};
+use super::vectors::{across_normal, cross, dot, normalised, sub};
 
 /// Triangles of one face as corner numbers within it; `points` runs once around, in the order that faces outward.
 ///
@@ -44,13 +44,9 @@ pub(crate) fn triangles(points: &[[f64; 3]], out: &mut Vec<[usize; 3]>) {
             out.push([dent, (dent + 2) % 4, (dent + 3) % 4]);
         }
         _ => {
-            let x = normalised(if normal[0].abs() < 0.9 {
-                cross(normal, [1.0, 0.0, 0.0])
-            } else {
-                cross(normal, [0.0, 1.0, 0.0])
-            })
-            .unwrap_or([1.0, 0.0, 0.0]);
-            let y = cross(normal, x);
+            let Some([x, y]) = across_normal(normal) else {
+                return fan(out);
+            };
             let flat: Vec<[f64; 2]> = points
                 .iter()
                 .map(|p| {

@@ -42,6 +42,23 @@ pub fn facet_area(corners: &[[f64; 3]; 3]) -> f64 {
     0.5 * length(cross(sub(b, a), sub(c, a)))
 }
 
+/// Middle of a triangle's corners.
+pub fn middle([a, b, c]: &[[f64; 3]; 3]) -> [f64; 3] {
+    [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0)
+}
+
+/// Two directions of length 1 that stand across a normal and each other, right-handed with it; none for a normal
+/// without direction.
+pub fn across_normal(normal: [f64; 3]) -> Option<[[f64; 3]; 2]> {
+    let aside = if normal[0].abs() < 0.9 {
+        [1.0, 0.0, 0.0]
+    } else {
+        [0.0, 1.0, 0.0]
+    };
+    let x = normalised(cross(normal, aside))?;
+    Some([x, cross(normal, x)])
+}
+
 /// An axis-aligned box in mm. Empty bounds have `min` above `max`.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Bounds {
@@ -93,6 +110,34 @@ impl Bounds {
             return [0.0; 3];
         }
         [0, 1, 2].map(|i| 0.5 * (self.min[i] + self.max[i]))
+    }
+
+    /// Whether the two come within a distance of each other on every axis, borders included.
+    pub fn meets(&self, other: &Bounds, within_mm: f64) -> bool {
+        (0..3).all(|i| {
+            self.min[i] <= other.max[i] + within_mm && other.min[i] <= self.max[i] + within_mm
+        })
+    }
+
+    /// All pairs of boxes that come within a distance of each other, the lower number first, in order.
+    ///
+    /// # Cost
+    /// n log n, and the pairs that meet along x.
+    pub fn meeting(boxes: &[Bounds], within_mm: f64) -> Vec<[usize; 2]> {
+        let mut order: Vec<usize> = (0..boxes.len()).collect();
+        order.sort_by(|a, b| boxes[*a].min[0].total_cmp(&boxes[*b].min[0]));
+        let mut pairs = Vec::new();
+        for (n, a) in order.iter().enumerate() {
+            let end = boxes[*a].max[0] + within_mm;
+            let next = order[n + 1..].iter();
+            for b in next.take_while(|b| boxes[**b].min[0] <= end) {
+                if boxes[*a].meets(&boxes[*b], within_mm) {
+                    pairs.push([*a.min(b), *a.max(b)]);
+                }
+            }
+        }
+        pairs.sort_unstable();
+        pairs
     }
 
     /// Whether `inner` lies within this box, borders included.

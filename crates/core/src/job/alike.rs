@@ -6,12 +6,9 @@ use super::edit::AlikeTo;
 use super::state::{Job, JobModel};
 use crate::Problem;
 use crate::carve::{Held, Label, painted, shares_at};
+use crate::geometry::middle;
 use crate::regions::{Place, Twin, alike_patches, congruent_parts};
 use std::sync::Arc;
-
-fn middle([a, b, c]: [[f64; 3]; 3]) -> [f64; 3] {
-    [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0)
-}
 
 /// A part, by the facets of its model, ascending.
 struct Original<'a> {
@@ -131,11 +128,11 @@ impl Job {
                 Held::Divided(divided) => {
                     let turned = divided.renumbered(*order);
                     let new =
-                        turned.relabelled(|t, of| paint(of, middle(turned.corners(t, &corners))));
+                        turned.relabelled(|t, of| paint(of, middle(&turned.corners(t, &corners))));
                     Some(Held::Divided(Arc::new(new)))
                 }
                 Held::Whole(label) if gives_way || !is_divided(*facet) => {
-                    Some(Held::Whole(paint(label, middle(corners))))
+                    Some(Held::Whole(paint(label, middle(&corners))))
                 }
                 Held::Whole(label) if is_given(label) => {
                     let give =

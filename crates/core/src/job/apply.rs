@@ -241,7 +241,12 @@ impl Job {
                 }
             }
         }
-        self.tidy_list();
+        if matches!(
+            edit,
+            Edit::OpenModel { .. } | Edit::RemoveModel { .. } | Edit::Mend { .. } | Edit::Part(_)
+        ) {
+            self.tidy_list();
+        }
         self.turn_divisions(&mut before);
         Ok(before)
     }

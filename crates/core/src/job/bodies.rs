@@ -1,8 +1,10 @@
 //! From a job to what the layers are made of.
 
-use super::state::{Job, JobModel};
+use super::state::Job;
+use crate::geometry::Bounds;
 use crate::layers::{Body, Claims};
-use crate::solids::is_inside;
+use crate::mesh::inner_point;
+use std::collections::HashMap;
 
 impl Job {
     /// All printed parts, highest rank first, as numbers of model and part: the order of the list counts, but a part
@@ -10,17 +12,9 @@ impl Job {
     pub fn ranked_parts(&self) -> Vec<(usize, usize)> {
         let mut listed = self.listed_parts();
         listed.retain(|(m, p)| self.models[*m].parts[*p].is_printed);
+        let within = self.enclosed_in(&listed);
         let mut ranked = Vec::with_capacity(listed.len());
         let mut is_placed = vec![false; listed.len()];
-        let holds = |outer: usize, inner: usize| self.encloses(listed[outer], listed[inner]);
-        // Boxes are compared pair by pair; rays are cast only where one holds the other.
-        let within: Vec<Vec<usize>> = (0..listed.len())
-            .map(|o| {
-                (0..listed.len())
-                    .filter(|i| *i != o && holds(o, *i))
-                    .collect()
-            })
-            .collect();
         fn place(
             at: usize,
             within: &[Vec<usize>],
@@ -41,13 +35,40 @@ impl Job {
         ranked.into_iter().map(|at| listed[at]).collect()
     }
 
-    /// Whether a part lies within another: its box does, and a point on each of its surfaces.
+    /// For each of some parts, those of them that lie within it, as places in the list, ascending. Within a model that
+    /// is known; between models boxes are compared and rays are cast where one holds the other.
+    fn enclosed_in(&self, listed: &[(usize, usize)]) -> Vec<Vec<usize>> {
+        let part = |at: usize| &self.models[listed[at].0].open.parts[listed[at].1];
+        let place: HashMap<(usize, usize), usize> =
+            listed.iter().enumerate().map(|(at, p)| (*p, at)).collect();
+        let mut within: Vec<Vec<usize>> = (0..listed.len())
+            .map(|at| {
+                let same_model = part(at).encloses.iter();
+                let inner = same_model.map(|p| (listed[at].0, *p as usize));
+                inner.filter_map(|p| place.get(&p).copied()).collect()
+            })
+            .collect();
+        if self.models.len() > 1 {
+            let boxes: Vec<Bounds> = (0..listed.len())
+                .map(|at| part(at).measures.bounds)
+                .collect();
+            for [a, b] in Bounds::meeting(&boxes, 0.0) {
+                for (outer, inner) in [(a, b), (b, a)] {
+                    if self.encloses(listed[outer], listed[inner]) {
+                        within[outer].push(inner);
+                    }
+                }
+            }
+        }
+        within.iter_mut().for_each(|w| w.sort_unstable());
+        within
+    }
+
+    /// Whether a part of one model lies within a part of another: its box does, and a point of its surface.
     fn encloses(&self, outer: (usize, usize), inner: (usize, usize)) -> bool {
         let part = |(m, p): (usize, usize)| &self.models[m].open.parts[p];
-        if outer.0 == inner.0 {
-            return part(outer).encloses.contains(&(inner.1 as u32));
-        }
-        if !part(outer).is_closed
+        if outer.0 == inner.0
+            || !part(outer).is_closed
             || !part(outer)
                 .measures
                 .bounds
@@ -55,11 +76,12 @@ impl Job {
         {
             return false;
         }
-        let open = &self.models[inner.0].open;
-        let [a, b, c] = open.mesh.corners(part(inner).first_facet);
-        let p = [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i]);
+        let corners = &self.models[inner.0]
+            .open
+            .mesh
+            .corners(part(inner).first_facet);
         let container = &self.models[outer.0].open;
-        is_inside(container.tree(), p, &|f| {
+        container.tree().is_inside(inner_point(corners), |f| {
             container.part_of[f as usize] as usize == outer.1
         })
     }
@@ -82,7 +104,6 @@ impl Job {
     pub fn claims(&self) -> Claims<'_> {
         let ranked = self.ranked_parts();
         let part = |(m, p): (usize, usize)| &self.models[m].parts[p];
-        let labels = |(m, _): (usize, usize)| -> &JobModel { &self.models[m] };
         let skips = |at: (usize, usize)| -> Vec<bool> {
             let passes = &part(at).skipped_passes;
             let skipped = |slot: Option<u8>| slot.is_some_and(|s| passes.contains(&s));
@@ -92,7 +113,10 @@ impl Job {
             self.regions.iter().map(|r| skipped(r.slot)).collect()
         };
         Claims {
-            labels: ranked.iter().map(|r| &labels(*r).labels).collect(),
+            labels: ranked
+                .iter()
+                .map(|(m, _)| &self.models[*m].labels)
+                .collect(),
             own: ranked.iter().map(|r| part(*r).own).collect(),
             skipped: ranked.iter().map(|r| skips(*r)).collect(),
             soak_mm: self.regions.iter().map(|r| r.soak_mm).collect(),

@@ -31,7 +31,8 @@ impl Job {
             facets_of.push(facets);
         }
         for ((model, fine), facets) in self.models.iter().zip(&meshes).zip(facets_of) {
-            for (part, facets) in model.parts.iter().zip(facets) {
+            let parts = model.parts.iter().zip(facets);
+            for (part, facets) in parts.filter(|(p, _)| p.is_printed) {
                 objects.push(ColouredObject {
                     name: &part.name,
                     mesh: &fine.mesh,
@@ -58,7 +59,8 @@ impl Job {
              All files share one origin: load them together as one object.\n\n",
         );
         for model in &self.models {
-            for (number, part) in model.parts.iter().enumerate() {
+            let parts = model.parts.iter().enumerate();
+            for (number, part) in parts.filter(|(_, p)| p.is_printed) {
                 let own = &self.regions[part.own as usize];
                 let facets: Vec<u32> = (0..model.open.part_of.len() as u32)
                     .filter(|f| model.open.part_of[*f as usize] == number as u32)

@@ -8,6 +8,18 @@ use super::Mesh;
 use crate::geometry::{Bounds, closest_point, cross, dot, facet_normal, sub};
 use rayon::prelude::*;
 
+/// Three directions without a simple ratio, so that no ray runs along an edge of a machine-made part.
+pub(super) const RAYS: [[f64; 3]; 3] = [
+    [0.577_013, 0.211_327, 0.788_911],
+    [-0.360_127, 0.871_303, 0.333_517],
+    [0.219_701, -0.493_217, -0.841_741],
+];
+
+/// A point of a triangle on none of its symmetry lines, from which rays start.
+pub fn inner_point([a, b, c]: &[[f64; 3]; 3]) -> [f64; 3] {
+    [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i])
+}
+
 /// Facets in a leaf, at most on average.
 const LEAF: usize = 4;
 
@@ -235,19 +247,14 @@ impl FacetTree {
         hits
     }
 
-    /// Facets crossed by the ray, each once, in no promised order.
-    pub(super) fn crossings(&self, from: [f64; 3], direction: [f64; 3]) -> Vec<u32> {
-        let mut hits = Vec::new();
-        let inverse = direction.map(|d| 1.0 / d);
-        self.visit(
-            |boxes| boxes_met(boxes, from, inverse, f64::INFINITY),
-            |slot| {
-                if ray_crossing(from, direction, &self.corners[slot]).is_some() {
-                    hits.push(self.order[slot]);
-                }
-            },
-        );
-        hits
+    /// Whether a point off the surface lies inside the body of the facets that count, by three rays of which two must
+    /// agree.
+    pub fn is_inside(&self, p: [f64; 3], counts: impl Fn(u32) -> bool) -> bool {
+        let odd = |d: &&[f64; 3]| {
+            let hits = self.hits(p, **d);
+            hits.iter().filter(|(_, f)| counts(*f)).count() % 2 == 1
+        };
+        RAYS.iter().filter(odd).count() >= 2
     }
 
     /// Whether some facet other than `skip` stands between two points.

@@ -1,6 +1,7 @@
 //! What is wrong with a mesh: counted by kind, and place by place.
 
 use super::{Mesh, OpenMesh, Part, Topology};
+use crate::geometry::middle;
 use crate::geometry::{Bounds, facet_area, length};
 use serde::{Deserialize, Serialize};
 
@@ -86,10 +87,7 @@ pub(super) fn find_defects(
         let (a, b) = (c[side as usize], c[(side as usize + 1) % 3]);
         [0, 1, 2].map(|i| 0.5 * (a[i] + b[i]))
     };
-    let middle_of_facet = |facet: u32| {
-        let [a, b, c] = mesh.corners(facet);
-        [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0)
-    };
+    let middle_of_facet = |facet: u32| middle(&mesh.corners(facet));
     let inside_out: Vec<u32> = parts
         .iter()
         .filter(|p| p.is_inside_out)

@@ -14,12 +14,12 @@ mod weld;
 pub use crate::geometry::{
     Affine, Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
 };
-pub use bvh::{FacetTree, Nearest};
+pub use bvh::{FacetTree, Nearest, inner_point};
 pub use defects::{Defect, DefectKind, DefectPlace};
 pub use mend::{MendReport, Mended, Mending};
 pub use open::OpenMesh;
 pub use parted::bodies_of;
-pub use parts::{Measures, Part};
+pub use parts::{Measures, Part, shells};
 pub use shading::corner_normals;
 pub use topology::{NO_FACET, Topology};
 pub use weld::weld;
@@ -28,7 +28,7 @@ pub use weld::weld;
 ///
 /// Every index in `facets` is below `vertices.len()` and every coordinate is finite: [`weld`] makes it so, and
 /// nothing changes a mesh afterwards.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq)]
 pub struct Mesh {
     /// Vertex positions in mm.
     pub vertices: Vec<[f64; 3]>,

@@ -7,7 +7,7 @@ use super::{Defect, FacetTree, Mesh, Part, Topology, weld};
 use crate::Problem;
 use crate::formats::{self, Origin, Read, Reading, StlKind};
 use crate::geometry::facet_area;
-use crate::regions::Creases;
+use crate::regions::{Creases, Namer, namers};
 use std::sync::{Arc, OnceLock};
 
 /// A mesh with its adjacency, parts and defects, and the search structures that are built when first needed.
@@ -29,6 +29,7 @@ pub struct OpenMesh {
     creases: OnceLock<Creases>,
     tree: OnceLock<FacetTree>,
     areas: OnceLock<Vec<f64>>,
+    namers: OnceLock<Vec<Namer>>,
 }
 
 impl OpenMesh {
@@ -86,7 +87,6 @@ impl OpenMesh {
     pub fn of(mesh: Mesh, origin: Arc<Origin>) -> OpenMesh {
         let topology = Topology::build(&mesh);
         let (parts, part_of) = find_parts(&mesh, &topology);
-        let defects = find_defects(&mesh, &topology, &parts, &part_of);
         let part_names = parts
             .iter()
             .map(|p| {
@@ -102,7 +102,6 @@ impl OpenMesh {
             Arc::new(topology),
             parts,
             Arc::new(part_of),
-            defects,
             origin,
             part_names,
         )
@@ -145,15 +144,16 @@ impl OpenMesh {
         })
     }
 
+    /// Puts together what is known of a mesh, and looks for its defects.
     pub(super) fn assembled(
         mesh: Mesh,
         topology: Arc<Topology>,
         parts: Vec<Part>,
         part_of: Arc<Vec<u32>>,
-        defects: Vec<Defect>,
         origin: Arc<Origin>,
         part_names: Vec<Option<String>>,
     ) -> OpenMesh {
+        let defects = find_defects(&mesh, &topology, &parts, &part_of);
         OpenMesh {
             mesh,
             topology,
@@ -165,6 +165,7 @@ impl OpenMesh {
             creases: OnceLock::new(),
             tree: OnceLock::new(),
             areas: OnceLock::new(),
+            namers: OnceLock::new(),
         }
     }
 
@@ -178,6 +179,11 @@ impl OpenMesh {
     pub fn tree(&self) -> &FacetTree {
         self.tree
             .get_or_init(|| FacetTree::build(&self.mesh, 0..self.mesh.facets.len() as u32))
+    }
+
+    /// For each part, a place by which edits can name it; worked out at the first call.
+    pub fn namers(&self) -> &[Namer] {
+        self.namers.get_or_init(|| namers(self))
     }
 
     /// Area of each facet in mm²; worked out at the first call.

@@ -1,6 +1,5 @@
 //! A mesh whose parts are told, not found: after parts were cut, a part may be of several shells.
 
-use super::defects::find_defects;
 use super::parts::{find_parts, named_parts};
 use super::{Mesh, OpenMesh, Topology};
 use crate::formats::Origin;
@@ -17,14 +16,12 @@ impl OpenMesh {
             .flat_map(|(part, count)| std::iter::repeat_n(part as u32, *count as usize))
             .collect();
         let parts = named_parts(&mesh, &topology, facets_of, &part_of);
-        let defects = find_defects(&mesh, &topology, &parts, &part_of);
         let names = vec![None; parts.len()];
         OpenMesh::assembled(
             mesh,
             Arc::new(topology),
             parts,
             Arc::new(part_of),
-            defects,
             origin,
             names,
         )

@@ -1,5 +1,6 @@
 //! Shells (facets joined through edges) and parts (a shell with the cavities inside it).
 
+use super::bvh::{RAYS, inner_point};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
 
@@ -171,7 +172,7 @@ pub(super) fn named_parts(
 }
 
 /// Shell number of each facet, numbered by lowest facet, and how many there are.
-fn shells(topology: &Topology) -> (Vec<u32>, usize) {
+pub fn shells(topology: &Topology) -> (Vec<u32>, usize) {
     const NONE: u32 = u32::MAX;
     let mut shell_of = vec![NONE; topology.across.len()];
     let mut count = 0;
@@ -243,21 +244,14 @@ fn containers(
     for (facet, shell) in shell_of.iter().enumerate().rev() {
         first_facet[*shell as usize] = facet as u32;
     }
-    // Three directions without a simple ratio, so that no ray runs along an edge of a machine-made part.
-    const DIRECTIONS: [[f64; 3]; 3] = [
-        [0.577_013, 0.211_327, 0.788_911],
-        [-0.360_127, 0.871_303, 0.333_517],
-        [0.219_701, -0.493_217, -0.841_741],
-    ];
     for shell in asked {
-        let [a, b, c] = mesh.corners(first_facet[shell]);
-        let from = [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i]);
+        let from = inner_point(&mesh.corners(first_facet[shell]));
         let mut votes: Vec<(u32, u32)> = Vec::new();
-        for direction in DIRECTIONS {
+        for direction in RAYS {
             let mut crossed: Vec<u32> = tree
-                .crossings(from, direction)
+                .hits(from, direction)
                 .into_iter()
-                .map(|f| shell_of[f as usize])
+                .map(|(_, f)| shell_of[f as usize])
                 .filter(|s| *s as usize != shell && is_closed[*s as usize])
                 .collect();
             crossed.sort_unstable();

@@ -1,6 +1,5 @@
 //! A mesh whose parts stand elsewhere: moved, turned, scaled, mirrored.
 
-use super::defects::find_defects;
 use super::parts::remeasured;
 use super::{Mesh, OpenMesh, Topology};
 use crate::geometry::Affine;
@@ -60,13 +59,11 @@ impl OpenMesh {
             self.topology.clone()
         };
         let parts = remeasured(&mesh, &self.parts, &self.part_of);
-        let defects = find_defects(&mesh, &topology, &parts, &self.part_of);
         OpenMesh::assembled(
             mesh,
             topology,
             parts,
             self.part_of.clone(),
-            defects,
             self.origin.clone(),
             self.part_names.clone(),
         )

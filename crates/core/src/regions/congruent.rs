@@ -1,6 +1,6 @@
 //! Alike parts: which parts of a mesh are moved, turned or mirrored copies of another, facet by facet.
 
-use crate::geometry::Affine;
+use crate::geometry::{self, Affine};
 use crate::mesh::{OpenMesh, cross, dot, facet_area, length, normalised, sub};
 use std::collections::HashMap;
 
@@ -100,7 +100,7 @@ fn shapes_of(open: &OpenMesh, parts: &[u32]) -> Vec<PartShape> {
 /// What a facet is told by, whatever way its part is turned: area, distance from the part's middle, edge lengths.
 fn mark(open: &OpenMesh, facet: u32, middle: [f64; 3]) -> [f64; 5] {
     let c = open.mesh.corners(facet);
-    let centre = [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0);
+    let centre = geometry::middle(&c);
     let mut edges = [0, 1, 2].map(|k: usize| length(sub(c[(k + 1) % 3], c[k])));
     edges.sort_by(f64::total_cmp);
     [

@@ -23,6 +23,6 @@ pub use lasso::{LassoError, LassoField, Sight};
 pub use makes::alike_patches;
 pub use patches::{Creases, Partition, Patch};
 pub use paths::PathField;
-pub use place::{Place, PlaceError};
+pub use place::{Namer, Place, PlaceError, namers};
 pub use strays::{Stray, StrayKind, find_strays};
 pub use strokes::{Reach, Stroke};

@@ -1,5 +1,6 @@
 //! Finding a facet again by where it is: edits name places, never facet numbers.
 
+use crate::geometry::Bounds;
 use crate::mesh::{OpenMesh, dot, facet_normal, length, normalised};
 use serde::{Deserialize, Serialize};
 
@@ -32,34 +33,98 @@ pub enum PlaceError {
 const REACH_MM: f64 = 0.1;
 
 impl Place {
-    /// The facet at this place: of those at the least distance, the one that faces most like the normal (then the
-    /// lowest number).
+    /// The facet at this place; see [`facet_at`].
     ///
     /// # Errors
-    /// [`PlaceError::OffTheMesh`] if no surface lies within 0.1 mm (or 10⁻⁴ of the model's size, if larger).
+    /// As for [`facet_at`].
     pub fn facet(&self, open: &OpenMesh) -> Result<u32, PlaceError> {
-        let finite = self.point.iter().chain(&self.normal).all(|c| c.is_finite());
-        let Some(normal) = normalised(self.normal).filter(|_| finite) else {
-            return Err(PlaceError::NotANumber);
-        };
-        let size = length(open.mesh.bounds().size());
-        let reach = REACH_MM.max(1e-4 * size);
-        let nearest = open
-            .tree()
-            .nearest(self.point, reach, None)
-            .ok_or(PlaceError::OffTheMesh(self.point))?;
-        let tie = 1e-6 * size.max(1.0);
-        let likeness =
-            |f: &u32| facet_normal(&open.mesh.corners(*f)).map_or(-2.0, |n| dot(n, normal));
-        let mut best = nearest.facet;
-        for facet in open
-            .tree()
-            .within(self.point, nearest.distance2.sqrt() + tie)
-        {
-            if likeness(&facet) > likeness(&best) + 1e-9 {
-                best = facet;
-            }
-        }
-        Ok(best)
+        facet_at(open, self.point, self.normal)
     }
+}
+
+/// The facet at a point: of those at the least distance, the one that faces most like the normal (then the lowest
+/// number).
+///
+/// # Errors
+/// [`PlaceError::OffTheMesh`] if no surface lies within 0.1 mm (or 10⁻⁴ of the model's size, if larger).
+fn facet_at(open: &OpenMesh, point: [f64; 3], normal: [f64; 3]) -> Result<u32, PlaceError> {
+    let finite = point.iter().chain(&normal).all(|c| c.is_finite());
+    let Some(normal) = normalised(normal).filter(|_| finite) else {
+        return Err(PlaceError::NotANumber);
+    };
+    let size = length(open.mesh.bounds().size());
+    let reach = REACH_MM.max(1e-4 * size);
+    let nearest = open
+        .tree()
+        .nearest(point, reach, None)
+        .ok_or(PlaceError::OffTheMesh(point))?;
+    let tie = 1e-6 * size.max(1.0);
+    let likeness = |f: &u32| facet_normal(&open.mesh.corners(*f)).map_or(-2.0, |n| dot(n, normal));
+    let mut best = nearest.facet;
+    for facet in open.tree().within(point, nearest.distance2.sqrt() + tie) {
+        if likeness(&facet) > likeness(&best) + 1e-9 {
+            best = facet;
+        }
+    }
+    Ok(best)
+}
+
+/// A point of a part's surface and the outward direction there, by which edits can name the part.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Namer {
+    /// The point, mm.
+    pub point: [f64; 3],
+    /// Unit normal.
+    pub normal: [f64; 3],
+}
+
+/// For each part of a mesh, a place that names it: the middle of a large facet, and one that no other part's surface
+/// covers if there is one.
+///
+/// # Cost
+/// Linear, plus a few searches for parts whose boxes overlap others.
+pub fn namers(open: &OpenMesh) -> Vec<Namer> {
+    const TRIED: usize = 24;
+    // The largest facets of each part, the largest first.
+    let mut largest: Vec<Vec<(f64, u32)>> = vec![Vec::new(); open.parts.len()];
+    for (facet, (part, area)) in open.part_of.iter().zip(open.facet_areas()).enumerate() {
+        let list = &mut largest[*part as usize];
+        if list.len() < TRIED || list.last().is_some_and(|(a, _)| area > a) {
+            let at = list.partition_point(|(a, _)| a >= area);
+            list.insert(at, (*area, facet as u32));
+            list.truncate(TRIED);
+        }
+    }
+    let boxes: Vec<Bounds> = open.parts.iter().map(|p| p.measures.bounds).collect();
+    let mut is_alone = vec![true; boxes.len()];
+    for part in Bounds::meeting(&boxes, 0.0).into_iter().flatten() {
+        is_alone[part] = false;
+    }
+    const SPOTS: [[f64; 3]; 4] = [
+        [1.0 / 3.0; 3],
+        [0.9, 0.05, 0.05],
+        [0.05, 0.9, 0.05],
+        [0.05, 0.05, 0.9],
+    ];
+    let namer = |facet: u32, [u, v, w]: [f64; 3]| {
+        let corners = open.mesh.corners(facet);
+        let [a, b, c] = corners;
+        Namer {
+            point: [0, 1, 2].map(|i| u * a[i] + v * b[i] + w * c[i]),
+            normal: facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]),
+        }
+    };
+    (0..open.parts.len())
+        .map(|part| {
+            let of = &largest[part];
+            let first = of.first().map_or(open.parts[part].first_facet, |f| f.1);
+            let names_it = |n: &Namer| {
+                facet_at(open, n.point, n.normal)
+                    .is_ok_and(|f| open.part_of[f as usize] as usize == part)
+            };
+            let mut all = of.iter().flat_map(|(_, f)| SPOTS.map(|s| namer(*f, s)));
+            let found = all.find(|n| is_alone[part] || names_it(n));
+            found.unwrap_or_else(|| namer(first, SPOTS[0]))
+        })
+        .collect()
 }

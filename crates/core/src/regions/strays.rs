@@ -1,6 +1,7 @@
 //! Strays: surface that was probably missed.
 
 use crate::carve::{NO_PIECE, Pieces};
+use crate::geometry::middle;
 use crate::mesh::{OpenMesh, facet_area, facet_normal, length, sub};
 use serde::Serialize;
 
@@ -137,7 +138,7 @@ pub fn find_strays(
             region,
             neighbour: neighbour.0,
             area_mm2: area,
-            point: [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0),
+            point: middle(&c),
             normal: facet_normal(&open.mesh.corners(pieces.facet(largest)))
                 .unwrap_or([0.0, 0.0, 1.0]),
             outline,

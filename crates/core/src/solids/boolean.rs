@@ -30,8 +30,14 @@ pub enum BooleanError {
 
 /// The bodies' numbers are carried on every corner: facets of the first count up from 1, of the second down from -1.
 fn manifold(solid: &Solid, sign: f64) -> Option<Manifold<f64>> {
-    let positions: Vec<f64> = solid.vertices.iter().flatten().copied().collect();
-    let corners: Vec<usize> = solid.facets.iter().flatten().map(|v| *v as usize).collect();
+    let positions: Vec<f64> = solid.mesh.vertices.iter().flatten().copied().collect();
+    let corners: Vec<usize> = solid
+        .mesh
+        .facets
+        .iter()
+        .flatten()
+        .map(|v| *v as usize)
+        .collect();
     let numbers: Vec<f64> = (0..corners.len())
         .map(|c| sign * (c / 3 + 1) as f64)
         .collect();

@@ -1,6 +1,6 @@
 //! Lids: closed loops of edges filled with facets that use every one of their vertices and no others.
 
-use crate::geometry::{cross, dot, normalised, sub};
+use crate::geometry::{across_normal, dot, sub};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation};
 use std::collections::HashMap;
 
@@ -20,13 +20,7 @@ pub(super) fn lid(
     edges: &[(u32, u32)],
     normal: [f64; 3],
 ) -> Option<Vec<[u32; 3]>> {
-    let aside = if normal[0].abs() < 0.9 {
-        [1.0, 0.0, 0.0]
-    } else {
-        [0.0, 1.0, 0.0]
-    };
-    let x = normalised(cross(aside, normal))?;
-    let y = cross(normal, x);
+    let [x, y] = across_normal(normal)?;
     let origin = vertices[edges.first()?.0 as usize];
     let mut triangulation = ConstrainedDelaunayTriangulation::<Point2<f64>>::new();
     let mut handles = HashMap::new();

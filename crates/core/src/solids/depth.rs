@@ -46,11 +46,11 @@ struct Plane {
 
 impl<'a> Surface<'a> {
     pub(super) fn of(solid: &'a Solid, topology: Topology) -> Surface<'a> {
-        let count = solid.facets.len();
+        let count = solid.mesh.facets.len();
         let corners: Vec<_> = (0..count).map(|f| solid.corners(f)).collect();
         let normals = corners.iter().map(|c| facet_normal(c).unwrap_or([0.0; 3]));
-        let mut starts = vec![0u32; solid.vertices.len() + 1];
-        for v in solid.facets.iter().flatten() {
+        let mut starts = vec![0u32; solid.mesh.vertices.len() + 1];
+        for v in solid.mesh.facets.iter().flatten() {
             starts[*v as usize + 1] += 1;
         }
         for i in 1..starts.len() {
@@ -58,7 +58,7 @@ impl<'a> Surface<'a> {
         }
         let mut fill = starts.clone();
         let mut around = vec![0u32; 3 * count];
-        for (f, ids) in solid.facets.iter().enumerate() {
+        for (f, ids) in solid.mesh.facets.iter().enumerate() {
             for v in ids {
                 around[fill[*v as usize] as usize] = f as u32;
                 fill[*v as usize] += 1;
@@ -192,7 +192,7 @@ impl<'a> Surface<'a> {
         } = looked;
         faces.clear();
         seen.clear();
-        stamps.resize(self.solid.facets.len(), 0);
+        stamps.resize(self.solid.mesh.facets.len(), 0);
         *stamp += 1;
         let mut note = |facet: u32, seen: &mut Vec<u32>| {
             if stamps[facet as usize] != *stamp {
@@ -200,7 +200,7 @@ impl<'a> Surface<'a> {
                 seen.push(facet);
             }
         };
-        let p = self.solid.vertices[vertex as usize];
+        let p = self.solid.mesh.vertices[vertex as usize];
         for facet in self.around(vertex) {
             note(*facet, seen);
         }

@@ -50,7 +50,7 @@ impl<'a> Maker<'a> {
             solid,
             chosen: chosen.to_vec(),
             surface: Surface::of(solid, topology),
-            tree: FacetTree::build(&solid.mesh(), 0..solid.facets.len() as u32),
+            tree: FacetTree::build(&solid.mesh, 0..solid.mesh.facets.len() as u32),
             border,
         }
     }
@@ -69,7 +69,7 @@ impl<'a> Maker<'a> {
         const STEP: f64 = 0.75;
         // Less than this is no depth.
         const LEAST_MM: f64 = 0.05;
-        let mut share_of = vec![1.0f64; self.solid.vertices.len()];
+        let mut share_of = vec![1.0f64; self.solid.mesh.vertices.len()];
         let mut rounds = 0;
         loop {
             let laid = self.lay(depth_mm);
@@ -113,12 +113,12 @@ impl<'a> Maker<'a> {
                 .sum()
         };
         let before = area(self);
-        let mut out: Vec<bool> = vec![false; self.solid.vertices.len()];
+        let mut out: Vec<bool> = vec![false; self.solid.mesh.vertices.len()];
         for (v, place) in laid.place.iter().enumerate() {
             out[v] = places.binary_search(place).is_ok();
         }
         loop {
-            for (facet, ids) in self.solid.facets.iter().enumerate() {
+            for (facet, ids) in self.solid.mesh.facets.iter().enumerate() {
                 self.chosen[facet] &= !ids.iter().any(|v| out[*v as usize]);
             }
             self.border = self.solid.border(self.surface.topology(), &self.chosen);
@@ -148,7 +148,7 @@ impl<'a> Maker<'a> {
         const CLOSE_MM: f64 = 0.024;
         let close_mm = CLOSE_MM.min(0.2 * depth_mm);
         let heads = heads(self.solid, &self.chosen, close_mm);
-        let mut place = vec![u32::MAX; self.solid.vertices.len()];
+        let mut place = vec![u32::MAX; self.solid.mesh.vertices.len()];
         let mut moving = Vec::new();
         for (v, head) in heads.iter().enumerate().filter(|(v, h)| *v as u32 == **h) {
             place[v] = moving.len() as u32;
@@ -168,7 +168,7 @@ impl<'a> Maker<'a> {
                 let [a, b] = [ids[side], ids[(side + 1) % 3]].map(|v| laid.place[v as usize]);
                 if a < b {
                     let [p, q] =
-                        [a, b].map(|n| self.solid.vertices[laid.moving[n as usize] as usize]);
+                        [a, b].map(|n| self.solid.mesh.vertices[laid.moving[n as usize] as usize]);
                     edges.push((a, b, length(sub(p, q))));
                 }
             }
@@ -179,17 +179,17 @@ impl<'a> Maker<'a> {
     }
 
     fn chosen_facets(&self) -> impl Iterator<Item = (usize, &[u32; 3])> {
-        let all = self.solid.facets.iter().enumerate();
+        let all = self.solid.mesh.facets.iter().enumerate();
         all.filter(|(f, _)| self.chosen[*f])
     }
 
     /// The sheet with each place at its share of the way.
     fn carry_out(&self, laid: &Laid, depth_mm: f64, shares: &[f64]) -> Result<Sheet, Fold> {
         let solid = self.solid;
-        let mut vertices = solid.vertices.clone();
+        let mut vertices = solid.mesh.vertices.clone();
         let first = vertices.len() as u32;
         for ((v, way), share) in laid.moving.iter().zip(&laid.ways).zip(shares) {
-            let p = solid.vertices[*v as usize];
+            let p = solid.mesh.vertices[*v as usize];
             vertices.push([0, 1, 2].map(|i| p[i] + share * way[i]));
         }
         let inner = |v: u32| first + laid.place[v as usize];
@@ -227,20 +227,20 @@ impl<'a> Maker<'a> {
         }
         let mut mesh = Mesh {
             vertices,
-            facets: solid.facets.iter().chain(&new).copied().collect(),
+            facets: solid.mesh.facets.iter().chain(&new).copied().collect(),
         };
         self.check_clear(&mesh, first)?;
         let share = depth_mm / (depth_mm + SPARE_MM);
         for ((v, way), s) in laid.moving.iter().zip(&laid.ways).zip(shares) {
-            let p = solid.vertices[*v as usize];
+            let p = solid.mesh.vertices[*v as usize];
             mesh.vertices[inner(*v) as usize] = [0, 1, 2].map(|i| p[i] + share * s * way[i]);
         }
         let (floor, walls) = new.split_at(floor);
         let turned = |[a, b, c]: &[u32; 3]| ([*a, *c, *b], None);
         let own = |wanted: bool| {
-            (0..solid.facets.len())
+            (0..solid.mesh.facets.len())
                 .filter(move |f| self.chosen[*f] == wanted)
-                .map(|f| (solid.facets[f], solid.labels[f]))
+                .map(|f| (solid.mesh.facets[f], solid.labels[f]))
         };
         let part = own(true)
             .chain(floor.iter().map(turned))
@@ -257,14 +257,15 @@ impl<'a> Maker<'a> {
             return Ok(sheet);
         }
         Err(Fold {
-            at: solid.vertices[laid.moving[0] as usize],
+            at: solid.mesh.vertices[laid.moving[0] as usize],
             places: Vec::new(),
         })
     }
 
     /// Whether floor and walls, the facets after those of the body, pass through nothing.
     fn check_clear(&self, mesh: &Mesh, first: u32) -> Result<(), Fold> {
-        let asked: Vec<u32> = (self.solid.facets.len() as u32..mesh.facets.len() as u32).collect();
+        let asked: Vec<u32> =
+            (self.solid.mesh.facets.len() as u32..mesh.facets.len() as u32).collect();
         let new = FacetTree::build(mesh, asked.iter().copied());
         let found = crossings(mesh, &asked, &[&self.tree, &new], true);
         let Some((facet, _)) = found.first() else {
@@ -310,12 +311,21 @@ fn even_out(shares: &mut [f64], edges: &[(u32, u32, f64)], depth_mm: f64) {
 fn heads(solid: &Solid, chosen: &[bool], close_mm: f64) -> Vec<u32> {
     const NONE: u32 = u32::MAX;
     let mut close: Vec<(u32, u32)> = Vec::new();
-    let mut heads = vec![NONE; solid.vertices.len()];
-    for (_, ids) in solid.facets.iter().enumerate().filter(|(f, _)| chosen[*f]) {
+    let mut heads = vec![NONE; solid.mesh.vertices.len()];
+    for (_, ids) in solid
+        .mesh
+        .facets
+        .iter()
+        .enumerate()
+        .filter(|(f, _)| chosen[*f])
+    {
         for side in 0..3 {
             let (a, b) = (ids[side], ids[(side + 1) % 3]);
             heads[a as usize] = a;
-            let apart = sub(solid.vertices[a as usize], solid.vertices[b as usize]);
+            let apart = sub(
+                solid.mesh.vertices[a as usize],
+                solid.mesh.vertices[b as usize],
+            );
             if dot(apart, apart) < close_mm * close_mm {
                 close.extend([(a, b), (b, a)]);
             }
@@ -323,7 +333,7 @@ fn heads(solid: &Solid, chosen: &[bool], close_mm: f64) -> Vec<u32> {
     }
     close.sort_unstable();
     close.dedup();
-    let mut is_taken = vec![false; solid.vertices.len()];
+    let mut is_taken = vec![false; solid.mesh.vertices.len()];
     for group in close.chunk_by(|a, b| a.0 == b.0) {
         let head = group[0].0;
         if is_taken[head as usize] {

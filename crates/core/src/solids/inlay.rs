@@ -5,7 +5,7 @@ use super::crossing::{crossings, is_turned};
 use super::depth::Surface;
 use super::plane::{CutError, Plane, cut_by_plane};
 use super::solid::{Flaw, Solid};
-use crate::geometry::{dot, facet_normal, normalised};
+use crate::geometry::{cross, dot, facet_normal, middle, normalised, sub};
 use crate::mesh::FacetTree;
 use std::collections::HashMap;
 
@@ -67,21 +67,23 @@ pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<I
     let topology = solid.topology();
     solid.check_over(&topology).map_err(InlayError::NotClosed)?;
     let rim = solid.border(&topology, chosen);
-    let pocket: Vec<usize> = (0..solid.facets.len()).filter(|f| chosen[*f]).collect();
+    let pocket: Vec<usize> = (0..solid.mesh.facets.len())
+        .filter(|f| chosen[*f])
+        .collect();
     let outward = loop_normal(solid, &rim).ok_or(InlayError::NoRim)?;
     let heights = rim
         .iter()
-        .map(|(a, _)| dot(solid.vertices[*a as usize], outward));
+        .map(|(a, _)| dot(solid.mesh.vertices[*a as usize], outward));
     let (low, high) = heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), x| {
         (l.min(x), h.max(x))
     });
-    let lid = lid(&solid.vertices, &rim, outward).ok_or(InlayError::NoRim)?;
+    let lid = lid(&solid.mesh.vertices, &rim, outward).ok_or(InlayError::NoRim)?;
     let turned = pocket.iter().map(|f| {
-        let [a, b, c] = solid.facets[*f];
+        let [a, b, c] = solid.mesh.facets[*f];
         ([a, c, b], None)
     });
     let fill = Solid::gathered(
-        &solid.vertices,
+        &solid.mesh.vertices,
         turned.chain(lid.iter().map(|f| (*f, None))),
     );
     if fill.volume_mm3() <= 1e-9 {
@@ -119,7 +121,7 @@ pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<I
         }
     }
     if options.clearance_mm > 0.0 {
-        result.fill = with_gap(&result.fill, outward, options.clearance_mm)?;
+        result.fill = drawn_in(&result.fill, outward, options.clearance_mm)?;
     }
     match (result.fill.check(), result.body.check()) {
         (Ok(()), Ok(())) => Ok(result),
@@ -129,11 +131,11 @@ pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<I
 
 /// Direction that closed loops face, by the area they go round.
 fn loop_normal(solid: &Solid, edges: &[(u32, u32)]) -> Option<[f64; 3]> {
-    let origin = solid.vertices[edges.first()?.0 as usize];
+    let origin = solid.mesh.vertices[edges.first()?.0 as usize];
     let mut area = [0.0; 3];
     for (a, b) in edges {
-        let [p, q] = [a, b].map(|v| crate::geometry::sub(solid.vertices[*v as usize], origin));
-        let c = crate::geometry::cross(p, q);
+        let [p, q] = [a, b].map(|v| sub(solid.mesh.vertices[*v as usize], origin));
+        let c = cross(p, q);
         for i in 0..3 {
             area[i] += c[i];
         }
@@ -145,15 +147,16 @@ fn loop_normal(solid: &Solid, edges: &[(u32, u32)]) -> Option<[f64; 3]> {
 fn shallower(solid: &Solid, chosen: &[bool], fill: &Solid, lid: usize, floor: usize) -> Solid {
     let key = |p: &[f64; 3]| p.map(f64::to_bits);
     let mut numbers: HashMap<[u64; 3], u32> = HashMap::new();
-    for (facet, ids) in solid.facets.iter().enumerate() {
+    for (facet, ids) in solid.mesh.facets.iter().enumerate() {
         if chosen[facet] {
             for v in ids {
-                numbers.insert(key(&solid.vertices[*v as usize]), *v);
+                numbers.insert(key(&solid.mesh.vertices[*v as usize]), *v);
             }
         }
     }
-    let mut vertices = solid.vertices.clone();
+    let mut vertices = solid.mesh.vertices.clone();
     let number: Vec<u32> = fill
+        .mesh
         .vertices
         .iter()
         .map(|p| {
@@ -164,12 +167,12 @@ fn shallower(solid: &Solid, chosen: &[bool], fill: &Solid, lid: usize, floor: us
         })
         .collect();
     // The fill's facets: walls, then the lid over the rim, then the floor of the cut.
-    let walls = fill.facets.len() - lid - floor;
-    let new = (0..fill.facets.len()).filter(|f| !(walls..walls + lid).contains(f));
-    let kept = (0..solid.facets.len()).filter(|f| !chosen[*f]);
-    let kept = kept.map(|f| (solid.facets[f], solid.labels[f]));
+    let walls = fill.mesh.facets.len() - lid - floor;
+    let new = (0..fill.mesh.facets.len()).filter(|f| !(walls..walls + lid).contains(f));
+    let kept = (0..solid.mesh.facets.len()).filter(|f| !chosen[*f]);
+    let kept = kept.map(|f| (solid.mesh.facets[f], solid.labels[f]));
     let new = new.map(|f| {
-        let [a, b, c] = fill.facets[f].map(|v| number[v as usize]);
+        let [a, b, c] = fill.mesh.facets[f].map(|v| number[v as usize]);
         ([a, c, b], None)
     });
     Solid::gathered(&vertices, kept.chain(new))
@@ -179,11 +182,12 @@ fn shallower(solid: &Solid, chosen: &[bool], fill: &Solid, lid: usize, floor: us
 const FLOOR: f64 = 0.7;
 
 /// A body drawn in from its side walls, `outward` being the way they run along.
-fn with_gap(fill: &Solid, outward: [f64; 3], clearance_mm: f64) -> Result<Solid, InlayError> {
-    let moved = walls_moved(fill, outward, clearance_mm);
-    let turned = (0..fill.facets.len()).any(|f| is_turned(&fill.corners(f), &moved.corners(f)));
-    let all: Vec<u32> = (0..moved.facets.len() as u32).collect();
-    if turned || !crossings(&moved.mesh(), &all, &[], false).is_empty() || moved.check().is_err() {
+fn drawn_in(body: &Solid, outward: [f64; 3], clearance_mm: f64) -> Result<Solid, InlayError> {
+    let moved = walls_moved(body, outward, clearance_mm);
+    let turned =
+        (0..body.mesh.facets.len()).any(|f| is_turned(&body.corners(f), &moved.corners(f)));
+    let all: Vec<u32> = (0..moved.mesh.facets.len() as u32).collect();
+    if turned || !crossings(&moved.mesh, &all, &[], false).is_empty() || moved.check().is_err() {
         return Err(InlayError::NoRoom);
     }
     Ok(moved)
@@ -193,7 +197,7 @@ fn with_gap(fill: &Solid, outward: [f64; 3], clearance_mm: f64) -> Result<Solid,
 /// keep their planes.
 pub fn walls_moved(fill: &Solid, outward: [f64; 3], by_mm: f64) -> Solid {
     let surface = Surface::of(fill, fill.topology());
-    let all: Vec<u32> = (0..fill.vertices.len() as u32).collect();
+    let all: Vec<u32> = (0..fill.mesh.vertices.len() as u32).collect();
     let depth = |f: u32| {
         let normal = facet_normal(&fill.corners(f as usize));
         let is_wall = normal.is_some_and(|n| dot(n, outward).abs() < FLOOR);
@@ -202,10 +206,7 @@ pub fn walls_moved(fill: &Solid, outward: [f64; 3], by_mm: f64) -> Solid {
     let ways = surface.ways(&all, &depth);
     let sign = by_mm.signum();
     let place = |(p, w): (&[f64; 3], &[f64; 3])| [0, 1, 2].map(|i| p[i] + sign * w[i]);
-    Solid {
-        vertices: fill.vertices.iter().zip(&ways).map(place).collect(),
-        ..fill.clone()
-    }
+    fill.with_vertices(fill.mesh.vertices.iter().zip(&ways).map(place).collect())
 }
 
 /// The narrowest place of a body across `outward`, mm: the least way from the middle of a side wall's facet straight in
@@ -213,12 +214,13 @@ pub fn walls_moved(fill: &Solid, outward: [f64; 3], by_mm: f64) -> Solid {
 pub fn narrowest(fill: &Solid, outward: [f64; 3]) -> f64 {
     // Off the surface, so that the wall itself is not hit.
     const OFF_MM: f64 = 1e-6;
-    let tree = FacetTree::build(&fill.mesh(), 0..fill.facets.len() as u32);
-    (0..fill.facets.len())
+    let tree = FacetTree::build(&fill.mesh, 0..fill.mesh.facets.len() as u32);
+    (0..fill.mesh.facets.len())
         .filter_map(|f| {
             let c = fill.corners(f);
             let n = facet_normal(&c).filter(|n| dot(*n, outward).abs() < FLOOR)?;
-            let from = [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0 - OFF_MM * n[i]);
+            let m = middle(&c);
+            let from = [0, 1, 2].map(|i| m[i] - OFF_MM * n[i]);
             let (t, _) = *tree.hits(from, n.map(|x| -x)).first()?;
             Some(t + OFF_MM)
         })

@@ -17,7 +17,6 @@ mod solid;
 
 pub use boolean::{BooleanError, Wanted, boolean};
 pub use inlay::{Inlay, InlayError, InlayOptions, inlay, narrowest, walls_moved};
-pub(crate) use overlap::is_inside;
 pub use overlap::{Meeting, Pair, meetings};
 pub use plane::{CutError, Halves, Plane, cut_by_plane};
 pub use prism::{ThroughError, straight_through};

@@ -4,10 +4,11 @@ use super::boolean::{BooleanError, Wanted, boolean};
 use super::crossing::may_cross;
 use super::plane::{Plane, cut_by_plane};
 use super::solid::Solid;
-use crate::geometry::{Bounds, dot, facet_area, facet_normal, sub};
-use crate::mesh::FacetTree;
+use crate::geometry::{Bounds, cross, dot, facet_area, facet_normal, middle, sub};
+use crate::mesh::{FacetTree, inner_point};
 use rayon::prelude::*;
 use std::borrow::Cow;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 /// How two bodies lie to each other.
 #[derive(Debug, Clone, PartialEq)]
@@ -63,7 +64,7 @@ impl Known<'_> {
         let mut near = Cow::Borrowed(self.solid);
         for axis in 0..3 {
             for (way, end) in [(1.0, bounds.min[axis]), (-1.0, -bounds.max[axis])] {
-                if near.facets.len() < FEW {
+                if near.mesh.facets.len() < FEW {
                     return near;
                 }
                 let mut normal = [0.0; 3];
@@ -95,29 +96,20 @@ pub fn meetings(
             solid.check().ok()?;
             Some(Known {
                 solid,
-                tree: FacetTree::build(&solid.mesh(), 0..solid.facets.len() as u32),
+                tree: FacetTree::build(&solid.mesh, 0..solid.mesh.facets.len() as u32),
                 bounds: solid.bounds(),
             })
         })
         .collect();
-    let mut near: Vec<[usize; 2]> = Vec::new();
-    for (i, a) in known.iter().enumerate() {
-        for (j, b) in known.iter().enumerate().skip(i + 1) {
-            if let (Some(a), Some(b)) = (a, b)
-                && (0..3).all(|k| {
-                    a.bounds.min[k] <= b.bounds.max[k] + TOUCH_MM
-                        && b.bounds.min[k] <= a.bounds.max[k] + TOUCH_MM
-                })
-            {
-                near.push([i, j]);
-            }
-        }
-    }
-    let done = std::sync::atomic::AtomicUsize::new(0);
+    // A body that is not closed has no box and meets none.
+    let bounds = |k: &Option<Known<'_>>| k.as_ref().map_or(Bounds::EMPTY, |k| k.bounds);
+    let boxes: Vec<Bounds> = known.iter().map(bounds).collect();
+    let near = Bounds::meeting(&boxes, TOUCH_MM);
+    let done = AtomicUsize::new(0);
     let found: Vec<Option<Option<Pair>>> = near
         .par_iter()
         .map(|[i, j]| {
-            let n = done.fetch_add(1, std::sync::atomic::Ordering::Relaxed);
+            let n = done.fetch_add(1, Ordering::Relaxed);
             if !step(n, near.len()) {
                 return None;
             }
@@ -154,7 +146,7 @@ fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
                     wall_mm,
                     volume_mm3: inner.solid.volume_mm3(),
                 };
-                return Some((turned, meeting, inner.solid.vertices[0]));
+                return Some((turned, meeting, inner.solid.mesh.vertices[0]));
             }
         }
     }
@@ -179,7 +171,7 @@ fn narrowed<'k, 'a>(
     a: &'k Known<'a>,
     b: &'k Known<'a>,
 ) -> (&'k Known<'a>, Vec<u32>, &'k Known<'a>) {
-    let (few, many) = if a.solid.facets.len() <= b.solid.facets.len() {
+    let (few, many) = if a.solid.mesh.facets.len() <= b.solid.mesh.facets.len() {
         (a, b)
     } else {
         (b, a)
@@ -205,7 +197,7 @@ fn first_place(a: &Known<'_>, b: &Known<'_>) -> Option<[f64; 3]> {
             .each_overlapping(&Bounds::of(corners.into_iter()), |_, other| {
                 hit = hit || may_cross(&corners, other);
             });
-        hit.then(|| [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0))
+        hit.then(|| middle(&corners))
     })
 }
 
@@ -222,9 +214,10 @@ fn enclosed(outer: &Known<'_>, inner: &Known<'_>) -> Option<f64> {
     };
     // Every shell of the inner one has to lie inside.
     for shell in inner.solid.shells() {
-        let [a, b, c] = inner.solid.corners(shell[0] as usize);
-        let p = [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i]);
-        if !is_inside(&outer.tree, p, &|_| true) {
+        if !outer
+            .tree
+            .is_inside(inner_point(&shell.corners(0)), |_| true)
+        {
             return None;
         }
     }
@@ -234,22 +227,9 @@ fn enclosed(outer: &Known<'_>, inner: &Known<'_>) -> Option<f64> {
             .map(|p| distance(known, *p))
             .reduce(|| f64::INFINITY, f64::min)
     };
-    let wall = least(outer, &inner.solid.vertices).min(least(inner, &outer.solid.vertices));
+    let wall =
+        least(outer, &inner.solid.mesh.vertices).min(least(inner, &outer.solid.mesh.vertices));
     (wall > TOUCH_MM).then_some(wall)
-}
-
-/// Whether a point off the surface lies inside the body of the facets that count, by three rays of which two must agree.
-pub(crate) fn is_inside(tree: &FacetTree, p: [f64; 3], counts: &dyn Fn(u32) -> bool) -> bool {
-    const DIRECTIONS: [[f64; 3]; 3] = [
-        [0.577_013, 0.211_327, 0.788_911],
-        [-0.360_127, 0.871_303, 0.333_517],
-        [0.219_701, -0.493_217, -0.841_741],
-    ];
-    let odd = |d: &&[f64; 3]| {
-        let hits = tree.hits(p, **d);
-        hits.iter().filter(|(_, f)| counts(*f)).count() % 2 == 1
-    };
-    DIRECTIONS.iter().filter(odd).count() >= 2
 }
 
 /// Area over which faces of the two lie on one another, with a place; none if there is none.
@@ -275,8 +255,7 @@ fn contact(a: &Known<'_>, b: &Known<'_>) -> Option<(f64, [f64; 3])> {
                     area += shared_area(&corners, other, normal);
                 }
             });
-            let middle = [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0);
-            (area > 1e-9).then_some((area, middle))
+            (area > 1e-9).then(|| (area, middle(&corners)))
         })
         .collect();
     let place = parts.first()?.1;
@@ -291,7 +270,7 @@ fn shared_area(a: &[[f64; 3]; 3], b: &[[f64; 3]; 3], normal: [f64; 3]) -> f64 {
     let mut polygon: Vec<[f64; 3]> = b.iter().rev().copied().collect();
     for i in 0..3 {
         let (from, to) = (a[i], a[(i + 1) % 3]);
-        let inward = crate::geometry::cross(normal, sub(to, from));
+        let inward = cross(normal, sub(to, from));
         let height = |p: &[f64; 3]| dot(inward, sub(*p, from));
         let mut kept = Vec::with_capacity(polygon.len() + 1);
         for k in 0..polygon.len() {

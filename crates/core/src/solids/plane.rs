@@ -54,6 +54,7 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
     // Vertices nearer than this are taken to lie in the plane, so that no sliver is cut off.
     const NEAR_MM: f64 = 1e-7;
     let heights: Vec<f64> = solid
+        .mesh
         .vertices
         .iter()
         .map(|p| {
@@ -67,7 +68,7 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
     if top <= 0.0 || heights.iter().all(|h| *h >= 0.0) {
         return Err(CutError::Misses);
     }
-    let mut vertices = solid.vertices.clone();
+    let mut vertices = solid.mesh.vertices.clone();
     let mut on_edges: HashMap<(u32, u32), u32> = HashMap::new();
     let mut between = |a: u32, b: u32| {
         // A vertex in the plane is the crossing itself.
@@ -78,7 +79,10 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
         }
         let (low, high) = (a.min(b), a.max(b));
         *on_edges.entry((low, high)).or_insert_with(|| {
-            let (p, q) = (solid.vertices[low as usize], solid.vertices[high as usize]);
+            let (p, q) = (
+                solid.mesh.vertices[low as usize],
+                solid.mesh.vertices[high as usize],
+            );
             let (h, k) = (heights[low as usize], heights[high as usize]);
             let t = h / (h - k);
             vertices.push([0, 1, 2].map(|i| p[i] + t * (q[i] - p[i])));
@@ -86,7 +90,7 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
         })
     };
     let (mut above, mut below) = (Vec::new(), Vec::new());
-    for (facet, (ids, label)) in solid.facets.iter().zip(&solid.labels).enumerate() {
+    for (facet, (ids, label)) in solid.mesh.facets.iter().zip(&solid.labels).enumerate() {
         let ups = ids.map(is_above);
         let count = ups.iter().filter(|u| **u).count();
         if count == 3 {

@@ -4,7 +4,7 @@ use super::boolean::{BooleanError, Wanted, boolean};
 use super::sheet::Sheet;
 use super::solid::{Flaw, Solid};
 use crate::geometry::{dot, facet_area, facet_normal, length, normalised};
-use crate::mesh::NO_FACET;
+use crate::mesh::{Mesh, NO_FACET};
 
 /// Why a surface cannot be pushed straight through.
 #[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
@@ -29,7 +29,9 @@ pub enum ThroughError {
 /// [`ThroughError`].
 pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, ThroughError> {
     solid.check().map_err(ThroughError::NotClosed)?;
-    let facets: Vec<usize> = (0..solid.facets.len()).filter(|f| chosen[*f]).collect();
+    let facets: Vec<usize> = (0..solid.mesh.facets.len())
+        .filter(|f| chosen[*f])
+        .collect();
     let mut sum = [0.0; 3];
     for f in &facets {
         let corners = solid.corners(*f);
@@ -49,23 +51,23 @@ pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, Through
     // The top stands a little out of the surface, so that no two faces lie on one another there.
     let lift = 1e-3 * size;
     let top = Solid::gathered(
-        &solid.vertices,
-        facets.iter().map(|f| (solid.facets[*f], None)),
+        &solid.mesh.vertices,
+        facets.iter().map(|f| (solid.mesh.facets[*f], None)),
     );
-    let count = top.vertices.len() as u32;
+    let count = top.mesh.vertices.len() as u32;
     let moved = |by: f64| {
         let to = along.map(|c| c * by);
-        top.vertices
+        top.mesh
+            .vertices
             .iter()
             .map(move |p| [p[0] + to[0], p[1] + to[1], p[2] + to[2]])
     };
-    let mut tool = Solid {
+    let mut tool = Mesh {
         vertices: moved(lift).chain(moved(-1.5 * size)).collect(),
-        facets: top.facets.clone(),
-        labels: Vec::new(),
+        facets: top.mesh.facets.clone(),
     };
     let across = top.topology().across;
-    for ([a, b, c], across) in top.facets.iter().zip(&across) {
+    for ([a, b, c], across) in top.mesh.facets.iter().zip(&across) {
         tool.facets.push([*a + count, *c + count, *b + count]);
         for ((from, to), other) in [(*a, *b), (*b, *c), (*c, *a)].into_iter().zip(across) {
             if *other == NO_FACET {
@@ -74,10 +76,10 @@ pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, Through
             }
         }
     }
-    tool.labels = vec![None; tool.facets.len()];
+    let tool = Solid::plain(tool);
     let part = boolean(solid, &tool, Wanted::Shared).map_err(ThroughError::Unclean)?;
     let rest = boolean(solid, &tool, Wanted::Without).map_err(ThroughError::Unclean)?;
-    if part.facets.is_empty() || rest.facets.is_empty() {
+    if part.mesh.facets.is_empty() || rest.mesh.facets.is_empty() {
         return Err(ThroughError::NothingLeft);
     }
     Ok(Sheet { part, rest })

@@ -47,6 +47,15 @@ pub enum SheetDepth {
     UpTo(f64),
 }
 
+impl SheetDepth {
+    /// The depth asked for, mm.
+    pub fn mm(self) -> f64 {
+        match self {
+            SheetDepth::Everywhere(mm) | SheetDepth::UpTo(mm) => mm,
+        }
+    }
+}
+
 /// Divides a closed body: the chosen facets with everything down to a depth below them, and the rest. Both are closed,
 /// share no volume and together are the body. Where the border of the choice lies on an edge, the wall between them
 /// runs midway between the faces, as the ownership rule has it; within a face it runs straight in.
@@ -64,22 +73,22 @@ pub fn sheet(solid: &Solid, chosen: &[bool], depth: SheetDepth) -> Result<Sheet,
     }
     let border = solid.border(&topology, chosen);
     if let Some(v) = touching_point(&border) {
-        return Err(SheetError::TouchesAtPoint(solid.vertices[v as usize]));
+        return Err(SheetError::TouchesAtPoint(solid.mesh.vertices[v as usize]));
     }
     let mut maker = Maker::new(solid, topology, chosen, border);
-    let (made, depth_mm) = match depth {
-        SheetDepth::Everywhere(mm) => (maker.everywhere(mm), mm),
-        SheetDepth::UpTo(mm) => (maker.up_to(mm), mm),
+    let made = match depth {
+        SheetDepth::Everywhere(mm) => maker.everywhere(mm),
+        SheetDepth::UpTo(mm) => maker.up_to(mm),
     };
     let at = match made {
         Ok(sheet) => return Ok(sheet),
         Err(Fold { at, .. }) => at,
     };
-    let all: Vec<u32> = (0..solid.facets.len() as u32).collect();
-    if let Some((facet, _)) = crossings(&solid.mesh(), &all, &[&maker.tree], false).first() {
+    let all: Vec<u32> = (0..solid.mesh.facets.len() as u32).collect();
+    if let Some((facet, _)) = crossings(&solid.mesh, &all, &[&maker.tree], false).first() {
         return Err(SheetError::CrossesItself(solid.corners(*facet as usize)[0]));
     }
-    let (mut works, mut fails) = (0.0, depth_mm);
+    let (mut works, mut fails) = (0.0, depth.mm());
     for _ in 0..8 {
         let middle = 0.5 * (works + fails);
         match maker.everywhere(middle) {

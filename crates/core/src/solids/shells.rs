@@ -8,6 +8,6 @@ use crate::mesh::bodies_of;
 /// # Cost
 /// Linear, plus a few rays for each shell that may lie within another.
 pub fn split_shells(solid: &Solid) -> Vec<Solid> {
-    let (body_of, count) = bodies_of(&solid.mesh());
+    let (body_of, count) = bodies_of(&solid.mesh);
     solid.parted(&body_of, count)
 }

@@ -2,15 +2,13 @@
 
 use crate::carve::{Label, Labels, refined};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
-use crate::mesh::{Mesh, NO_FACET, OpenMesh, Topology};
+use crate::mesh::{Mesh, NO_FACET, OpenMesh, Topology, shells};
 
 /// A body's surface with the label of each facet. Vertices are shared within the body and with no other body.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Solid {
-    /// Positions, mm.
-    pub vertices: Vec<[f64; 3]>,
-    /// Three vertices each, counter-clockwise seen from outside.
-    pub facets: Vec<[u32; 3]>,
+    /// The surface.
+    pub mesh: Mesh,
     /// The region that covers each facet; none is the part's own.
     pub labels: Vec<Label>,
 }
@@ -27,30 +25,37 @@ pub enum Flaw {
 }
 
 impl Solid {
-    /// One part of a model, with its divided facets carried out. Linear in the model.
-    pub fn of_part(open: &OpenMesh, labels: &Labels, part: u32) -> Solid {
+    /// A surface that no region covers.
+    pub fn plain(mesh: Mesh) -> Solid {
+        let labels = vec![None; mesh.facets.len()];
+        Solid { mesh, labels }
+    }
+
+    /// One part of a model, with its divided facets carried out, and the model's facet that each of its own comes from.
+    /// Linear in the model.
+    pub fn of_part(open: &OpenMesh, labels: &Labels, part: u32) -> (Solid, Vec<u32>) {
         let fine = refined(open, labels);
         let is_chosen = |f: &usize| open.part_of[fine.facet[*f] as usize] == part;
-        let chosen = (0..fine.mesh.facets.len()).filter(is_chosen);
-        Solid::gathered(
-            &fine.mesh.vertices,
-            chosen.map(|f| (fine.mesh.facets[f], fine.labels[f])),
-        )
+        let chosen: Vec<usize> = (0..fine.mesh.facets.len()).filter(is_chosen).collect();
+        let facets = chosen
+            .iter()
+            .map(|f| (fine.mesh.facets[*f], fine.labels[*f]));
+        let solid = Solid::gathered(&fine.mesh.vertices, facets);
+        (solid, chosen.iter().map(|f| fine.facet[*f]).collect())
     }
 
     /// Every part of a model on its own, in order. Linear in the model, however many they are.
     pub fn of_each(open: &OpenMesh, labels: &Labels) -> Vec<Solid> {
         let fine = refined(open, labels);
-        let whole = Solid {
-            vertices: fine.mesh.vertices,
-            facets: fine.mesh.facets,
-            labels: fine.labels,
-        };
         let part_of: Vec<u32> = fine
             .facet
             .iter()
             .map(|f| open.part_of[*f as usize])
             .collect();
+        let whole = Solid {
+            mesh: fine.mesh,
+            labels: fine.labels,
+        };
         whole.parted(&part_of, open.parts.len())
     }
 
@@ -61,10 +66,10 @@ impl Solid {
             facets[*number as usize].push(facet as u32);
         }
         // Which body a vertex was numbered for last, and its number there.
-        let mut last = vec![(u32::MAX, 0u32); self.vertices.len()];
+        let mut last = vec![(u32::MAX, 0u32); self.mesh.vertices.len()];
         let one = |(number, facets): (usize, &Vec<u32>)| {
             let mut used = Vec::new();
-            for v in facets.iter().flat_map(|f| self.facets[*f as usize]) {
+            for v in facets.iter().flat_map(|f| self.mesh.facets[*f as usize]) {
                 if last[v as usize].0 != number as u32 {
                     last[v as usize].0 = number as u32;
                     used.push(v);
@@ -74,12 +79,13 @@ impl Solid {
             for (n, v) in used.iter().enumerate() {
                 last[*v as usize].1 = n as u32;
             }
+            let numbered = |f: &u32| self.mesh.facets[*f as usize].map(|v| last[v as usize].1);
+            let place = |v: &u32| self.mesh.vertices[*v as usize];
             Solid {
-                vertices: used.iter().map(|v| self.vertices[*v as usize]).collect(),
-                facets: facets
-                    .iter()
-                    .map(|f| self.facets[*f as usize].map(|v| last[v as usize].1))
-                    .collect(),
+                mesh: Mesh {
+                    vertices: used.iter().map(place).collect(),
+                    facets: facets.iter().map(numbered).collect(),
+                },
                 labels: facets.iter().map(|f| self.labels[*f as usize]).collect(),
             }
         };
@@ -101,30 +107,36 @@ impl Solid {
             *n = kept.len() as u32;
             kept.push(vertices[v]);
         }
+        let facets = facets.into_iter().map(|f| f.map(|v| number[v as usize]));
         Solid {
-            vertices: kept,
-            facets: facets
-                .into_iter()
-                .map(|f| f.map(|v| number[v as usize]))
-                .collect(),
+            mesh: Mesh {
+                vertices: kept,
+                facets: facets.collect(),
+            },
             labels,
         }
     }
 
     /// Corners of a facet, mm.
     pub fn corners(&self, facet: usize) -> [[f64; 3]; 3] {
-        self.facets[facet].map(|v| self.vertices[v as usize])
+        self.mesh.corners(facet as u32)
     }
 
     /// The box around it.
     pub fn bounds(&self) -> Bounds {
-        Bounds::of(self.vertices.iter().copied())
+        self.mesh.bounds()
+    }
+
+    /// Corners of all facets one after another, nine numbers a facet, as a browser draws them.
+    pub fn loose_corners(&self) -> impl Iterator<Item = f32> {
+        let all = (0..self.mesh.facets.len()).flat_map(|f| self.corners(f).into_iter().flatten());
+        all.map(|c| c as f32)
     }
 
     /// Enclosed volume, mm³. Summed to the middle of the box, so that digits survive far from the origin.
     pub fn volume_mm3(&self) -> f64 {
         let origin = self.bounds().centre();
-        (0..self.facets.len())
+        (0..self.mesh.facets.len())
             .map(|f| {
                 let [a, b, c] = self.corners(f).map(|p| sub(p, origin));
                 dot(a, cross(b, c)) / 6.0
@@ -134,28 +146,26 @@ impl Solid {
 
     /// Surface area, mm².
     pub fn area_mm2(&self) -> f64 {
-        (0..self.facets.len())
+        (0..self.mesh.facets.len())
             .map(|f| facet_area(&self.corners(f)))
             .sum()
     }
 
-    /// The surface without labels.
-    pub fn mesh(&self) -> Mesh {
-        Mesh {
-            vertices: self.vertices.clone(),
-            facets: self.facets.clone(),
-        }
-    }
-
     /// Which facet lies across each edge.
     pub(super) fn topology(&self) -> Topology {
-        Topology::of(&self.vertices, &self.facets)
+        Topology::build(&self.mesh)
     }
 
     /// Edges between chosen facets and others, as the chosen one runs them, in the order of the facets.
     pub(super) fn border(&self, topology: &Topology, chosen: &[bool]) -> Vec<(u32, u32)> {
         let mut border = Vec::new();
-        for (facet, ids) in self.facets.iter().enumerate().filter(|(f, _)| chosen[*f]) {
+        for (facet, ids) in self
+            .mesh
+            .facets
+            .iter()
+            .enumerate()
+            .filter(|(f, _)| chosen[*f])
+        {
             for (side, other) in topology.across[facet].into_iter().enumerate() {
                 if other != NO_FACET && !chosen[other as usize] {
                     border.push((ids[side], ids[(side + 1) % 3]));
@@ -190,77 +200,60 @@ impl Solid {
 
     /// Takes another body in; the two share no vertex.
     pub fn append(&mut self, other: &Solid) {
-        let first = self.vertices.len() as u32;
-        self.vertices.extend(&other.vertices);
-        self.facets
-            .extend(other.facets.iter().map(|f| f.map(|v| v + first)));
+        let first = self.mesh.vertices.len() as u32;
+        self.mesh.vertices.extend(&other.mesh.vertices);
+        self.mesh
+            .facets
+            .extend(other.mesh.facets.iter().map(|f| f.map(|v| v + first)));
         self.labels.extend(&other.labels);
     }
 
     /// The same body elsewhere.
     pub fn shifted(&self, by: [f64; 3]) -> Solid {
         let moved = |p: &[f64; 3]| [p[0] + by[0], p[1] + by[1], p[2] + by[2]];
+        self.with_vertices(self.mesh.vertices.iter().map(moved).collect())
+    }
+
+    /// The same facets over other places of their vertices.
+    pub(super) fn with_vertices(&self, vertices: Vec<[f64; 3]>) -> Solid {
         Solid {
-            vertices: self.vertices.iter().map(moved).collect(),
-            ..self.clone()
+            mesh: Mesh {
+                vertices,
+                facets: self.mesh.facets.clone(),
+            },
+            labels: self.labels.clone(),
+        }
+    }
+
+    /// Gives what its part's own region covers, `from`, a label, for use in a part whose own region is another.
+    pub fn relabelled(&mut self, from: u16, into: u16) {
+        for label in &mut self.labels {
+            *label = Some(label.unwrap_or(from)).filter(|l| *l != into);
         }
     }
 
     /// How many separate shells it has.
     pub fn pieces(&self) -> usize {
-        self.shells().len()
+        shells(&self.topology()).1
     }
 
-    /// Its separate shells, each with the numbers of its facets, by lowest facet.
-    pub(super) fn shells(&self) -> Vec<Vec<u32>> {
-        let across = self.topology().across;
-        let mut shell = vec![u32::MAX; self.facets.len()];
-        let mut shells: Vec<Vec<u32>> = Vec::new();
-        let mut waiting = Vec::new();
-        for seed in 0..self.facets.len() {
-            if shell[seed] != u32::MAX {
-                continue;
-            }
-            let number = shells.len() as u32;
-            shell[seed] = number;
-            waiting.push(seed as u32);
-            let mut members = Vec::new();
-            while let Some(facet) = waiting.pop() {
-                members.push(facet);
-                for other in across[facet as usize] {
-                    if other != NO_FACET && shell[other as usize] == u32::MAX {
-                        shell[other as usize] = number;
-                        waiting.push(other);
-                    }
-                }
-            }
-            members.sort_unstable();
-            shells.push(members);
-        }
-        shells
-    }
-
-    /// Some of its facets as a body of their own.
-    pub(super) fn only(&self, facets: &[u32]) -> Solid {
-        let chosen = facets.iter().map(|f| {
-            let f = *f as usize;
-            (self.facets[f], self.labels[f])
-        });
-        Solid::gathered(&self.vertices, chosen)
+    /// Its separate shells, by lowest facet.
+    pub(super) fn shells(&self) -> Vec<Solid> {
+        let (shell_of, count) = shells(&self.topology());
+        self.parted(&shell_of, count)
     }
 
     /// Without shells that enclose no more than dust, which cutting along coincident faces can leave.
     pub(super) fn without_dust(self) -> Solid {
         const DUST_MM3: f64 = 1e-7;
-        let shells = self.shells();
-        if shells.len() < 2 {
+        let mut shells = self.shells();
+        let all = shells.len();
+        shells.retain(|s| s.volume_mm3().abs() > DUST_MM3);
+        if shells.len() == all {
             return self;
         }
-        let is_body = |s: &&Vec<u32>| self.only(s).volume_mm3().abs() > DUST_MM3;
-        let kept: Vec<u32> = shells.iter().filter(is_body).flatten().copied().collect();
-        if kept.len() == self.facets.len() {
-            return self;
-        }
-        self.only(&kept)
+        let mut kept = Solid::default();
+        shells.iter().for_each(|s| kept.append(s));
+        kept
     }
 }

@@ -121,34 +121,20 @@ impl Session {
             .find(is_pair)
             .ok_or(ApiError::NotFound("overlap"))?;
         let solid = pair.shared.as_ref().ok_or(ApiError::NotFound("overlap"))?;
-        let corners = (0..solid.facets.len()).flat_map(|f| solid.corners(f).into_iter().flatten());
-        Ok(corners.flat_map(|c| (c as f32).to_le_bytes()).collect())
+        Ok(solid.loose_corners().flat_map(f32::to_le_bytes).collect())
     }
 
     /// What an edit of parts would make.
     pub(crate) fn try_parts(&self, edit: &PartEdit) -> Result<TriedParts, ApiError> {
         let job = self.with_job(Job::clone);
-        let inlay = match edit {
-            PartEdit::Inlay {
-                at,
-                crease_deg,
-                all,
-                layers,
-                ..
-            } => Some(job.inlay_facts(at, *crease_deg, *all, *layers)?),
-            _ => None,
-        };
+        let inlay = job.inlay_facts(edit)?;
         let made = job.parts_made(edit)?;
         let new: Vec<_> = made.iter().filter(|m| m.is_new).collect();
-        let shown: usize = new.iter().map(|m| m.solid.facets.len()).sum();
+        let shown: usize = new.iter().map(|m| m.solid.mesh.facets.len()).sum();
         let corners = if shown > MOST_SHOWN {
             Vec::new()
         } else {
-            let solids = new.iter().map(|m| &m.solid);
-            solids
-                .flat_map(|s| (0..s.facets.len()).flat_map(|f| s.corners(f).into_iter().flatten()))
-                .map(|c| c as f32)
-                .collect()
+            new.iter().flat_map(|m| m.solid.loose_corners()).collect()
         };
         Ok(TriedParts {
             parts: made

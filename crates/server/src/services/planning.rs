@@ -26,13 +26,38 @@ struct Shape {
 
 impl Shape {
     fn of(job: &Job) -> Shape {
+        Shape::over(&job.bodies(), job)
+    }
+
+    fn over(bodies: &[Body], job: &Job) -> Shape {
         let key = |b: &Body| {
             let mesh = Arc::as_ptr(&b.open) as usize;
             (mesh, b.part, b.shift.map(f64::to_bits))
         };
         Shape {
-            bodies: job.bodies().iter().map(key).collect(),
+            bodies: bodies.iter().map(key).collect(),
             settings: Settings::from(&job.printer),
+        }
+    }
+}
+
+/// What a survey is made of.
+struct Wanted {
+    bodies: Vec<Body>,
+    shape: Shape,
+    reach_mm: f64,
+}
+
+impl Wanted {
+    fn of(job: &Job) -> Wanted {
+        // Soak depths are surveyed in steps, so that a little more depth does not survey again.
+        const STEP_MM: f64 = 0.8;
+        let steps = (job.deepest_soak_mm() / STEP_MM - 1e-9).ceil();
+        let bodies = job.bodies();
+        Wanted {
+            shape: Shape::over(&bodies, job),
+            bodies,
+            reach_mm: steps.max(1.0) * STEP_MM,
         }
     }
 }
@@ -106,9 +131,6 @@ impl Default for Planning {
         }
     }
 }
-
-/// Soak depths are surveyed in steps, so that a little more depth does not survey again.
-const REACH_STEP_MM: f64 = 0.8;
 
 impl Planning {
     /// Notes what an edit changed, so that no other layer is divided anew.
@@ -290,8 +312,8 @@ impl Session {
                 return Outcome::Failed(Problem::new("rack", message, "", "Restart Varichrom."));
             }
         };
-        let job = self.with_job(Job::clone);
-        let Ok(surveyed) = self.survey_for(workshop, revision, &job) else {
+        let wanted = self.with_job(Wanted::of);
+        let Ok(surveyed) = self.survey_for(workshop, revision, wanted) else {
             return Outcome::Stopped;
         };
         let before = self.planning.bill();
@@ -316,7 +338,7 @@ impl Session {
         workshop: &Workshop,
         job: &Job,
     ) -> Result<Arc<Survey>, ApiError> {
-        let found = self.survey_for(workshop, self.revision(), job);
+        let found = self.survey_for(workshop, self.revision(), Wanted::of(job));
         let found = found.map_err(|Stopped| {
             let message = "It was stopped, or the job was changed meanwhile";
             Problem::new("stopped", message, "", "Ask again.")
@@ -329,10 +351,13 @@ impl Session {
         &self,
         workshop: &Workshop,
         revision: u32,
-        job: &Job,
+        wanted: Wanted,
     ) -> Result<Surveyed, Stopped> {
-        let (bodies, shape, soak_mm) = (job.bodies(), Shape::of(job), job.deepest_soak_mm());
-        let reach_mm = (soak_mm / REACH_STEP_MM - 1e-9).ceil().max(1.0) * REACH_STEP_MM;
+        let Wanted {
+            bodies,
+            shape,
+            reach_mm,
+        } = wanted;
         if let Some(surveyed) = &lock(&self.planning.state).survey
             && surveyed.reach_mm >= reach_mm
             && surveyed.shape == shape

@@ -23,7 +23,7 @@ pub(super) fn job_view(
         revision,
         can_undo: history.head() > floor,
         can_redo: history.head() < history.edits().len(),
-        models: (0..job.models.len()).map(|m| model_view(job, m)).collect(),
+        models: job.models.iter().map(|m| model_view(job, m)).collect(),
         part_order: job.order.clone(),
         groups: job
             .groups
@@ -144,8 +144,7 @@ fn region_views(job: &Job) -> Vec<RegionView> {
         .collect()
 }
 
-fn model_view(job: &Job, index: usize) -> ModelView {
-    let model = &job.models[index];
+fn model_view(job: &Job, model: &JobModel) -> ModelView {
     let open = &model.open;
     let origin = &model.base.origin;
     let stated_unit = origin
@@ -189,8 +188,8 @@ fn model_view(job: &Job, index: usize) -> ModelView {
             .parts
             .iter()
             .zip(&open.parts)
-            .zip(job.places_on_parts(index))
-            .map(|((named, part), place)| PartView {
+            .zip(open.namers())
+            .map(|((named, part), namer)| PartView {
                 name: named.name.clone(),
                 facets: part.facets,
                 closed: part.is_closed,
@@ -198,8 +197,8 @@ fn model_view(job: &Job, index: usize) -> ModelView {
                 volume_mm3: part.measures.volume_mm3,
                 centre_mm: part.measures.bounds.centre(),
                 own: named.own,
-                point: place.point,
-                normal: place.normal,
+                point: namer.point,
+                normal: namer.normal,
                 encloses: part
                     .encloses
                     .iter()

@@ -28,8 +28,4 @@ narrowest_mm: number,
 /**
  * Whether that is less than the width of a line.
  */
-is_under_a_line: boolean, 
-/**
- * How many other parts have the same shape.
- */
-alike: number, };
+is_under_a_line: boolean, };

@@ -1,7 +1,6 @@
 import { useCallback, useMemo, useState } from "react";
 import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
-import type { PartEdit } from "../../api/generated/PartEdit";
 import type { Place } from "../../api/generated/Place";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useChanges, useLayer, useMesh, usePreview, useShared, useStrays } from "../../api/queries";
@@ -48,18 +47,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
     [job, bench.looks.spools],
   );
   const commit = useCallback((is: Edit, settled: () => void) => edit(is, { onSettled: () => window.setTimeout(settled, 60) }), [edit]);
-  const [hovered, setHovered] = useState<{ place: Place; part: number } | null>(null);
-  const noteHover = useCallback(
-    (at: { place: Place; part: number } | null) => {
-      setHovered(at);
-      useBench.getState().setPointed(at?.part ?? null);
-    },
-    [],
-  );
-  const makeParts = useCallback((is: PartEdit) => edit({ edit: "part", ...is }), [edit]);
-  const work = usePartWork(job, hovered, makeParts);
-  const would = work.tried?.data;
-  const ghost = useMemo(() => (would && would.corners.length > 0 ? new Float32Array(would.corners) : null), [would]);
+  const work = usePartWork(job);
   const shared = useShared(job.id, job.revision, bench.pair);
   const { hand } = bench;
   const { pick: pickPart } = work;
@@ -128,13 +116,13 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
               bands={heights}
               onTaken={noteTaken}
               onPatches={notePatches}
-              onHovered={noteHover}
+              onHovered={work.onHovered}
               onPick={pick}
               onCommit={commit}
             />
           ))}
           {cap && <LayerCap drawing={cap} colours={colours} />}
-          {ghost && <Ghost corners={ghost} lift={lift} />}
+          {work.ghost && <Ghost corners={work.ghost} lift={lift} />}
           {bench.pair && shared.data && <Ghost corners={shared.data} lift={lift} colour={0xb3261e} />}
           {bench.stray !== null && <StrayMarks strays={strays.data ?? []} chosen={bench.stray} lift={lift} />}
         </Bench>

@@ -6,6 +6,7 @@ import { useLabels, useMesh, usePatches } from "../../api/queries";
 import { Border } from "../../scene/Border";
 import { Model, type Alone, type Hit } from "../../scene/Model";
 import { useBench, type Tool } from "../../state/bench";
+import type { OnPart } from "../parts/usePartWork";
 import { partShifts } from "./apart";
 import { useDrawing } from "./tools/useDrawing";
 import { useTaken, type Taken } from "./tools/useTaken";
@@ -23,7 +24,7 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
   onTaken: (taken: Taken | null, at: Hit | null) => void;
   onPatches: (index: number, count: number) => void;
   /** Where the pointer is, with the key of the part there. */
-  onHovered: (at: { place: Place; part: number } | null) => void;
+  onHovered: (at: OnPart | null) => void;
   onPick: (at: Place) => void;
   onCommit: (edit: Edit, settled: () => void) => void;
 }) {

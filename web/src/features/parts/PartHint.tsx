@@ -4,7 +4,7 @@ import { Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { TriedParts } from "../../api/generated/TriedParts";
 import { useBusy } from "../colour/useBusy";
-import { useBench } from "../../state/bench";
+import { useBench, type PartTool, type Settings } from "../../state/bench";
 import { fixed } from "../../ui/format";
 
 /** Says what the part tool in hand would make here, or how to use it. */
@@ -57,7 +57,7 @@ function Would({ tried, job }: { tried: TriedParts; job: JobView }) {
 
 const Warning = ({ children }: { children: ReactNode }) => <span className="font-medium text-amber">{" "}· {children}</span>;
 
-function how(tool: ReturnType<typeof useBench.getState>["partTool"], s: ReturnType<typeof useBench.getState>["settings"], name: ReactNode, points: number): ReactNode {
+function how(tool: PartTool, s: Settings, name: ReactNode, points: number): ReactNode {
   switch (tool) {
     case "to-part":
       return <>Click a part: what it shows of {name} becomes a part of its own.</>;

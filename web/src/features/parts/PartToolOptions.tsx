@@ -12,6 +12,11 @@ const low = "flex items-center justify-between gap-2";
 export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => void }) {
   const { partTool: tool, settings: s, set } = useBench();
   const alike = <Tick isOn={s.onAlike} title="The same on every part of the same shape" onChange={(onAlike) => set({ onAlike })}>On all alike</Tick>;
+  const gap = (around: string) => (
+    <span className="flex items-center gap-1" title={`Left free around ${around} in its pocket`}>
+      gap <LengthField label={`Gap around ${around}`} value={s.gapMm} digits={2} width={68} isLow onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })} />
+    </span>
+  );
   const layer = job.printer.layer_mm;
   switch (tool) {
     case "to-part":
@@ -76,9 +81,7 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
               <NumberField label="Layers of the inlay" value={s.inlayLayers} unit="" digits={0} width={34} isLow onCommit={(n) => set({ inlayLayers: Math.max(0, Math.round(n)) })} />
               {s.inlayLayers === 0 ? "whole" : s.inlayLayers === 1 ? "layer" : "layers"}
             </span>
-            <span className="flex items-center gap-1" title="Left free between the inlay and its pocket">
-              gap <LengthField label="Gap around the inlay" value={s.gapMm} digits={2} width={68} isLow onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })} />
-            </span>
+            {gap("the inlay")}
           </div>
         </>
       );
@@ -91,9 +94,7 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
           </div>
           <div className={low}>
             <LengthField label="Sink by" prefix="by" value={s.sinkMm} digits={2} width={88} isLow disabled={s.isFlush} onCommit={(sinkMm) => set({ sinkMm })} />
-            <span className="flex items-center gap-1" title="Left free around the part in its pocket">
-              gap <LengthField label="Gap around the part" value={s.gapMm} digits={2} width={68} isLow onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })} />
-            </span>
+            {gap("the part")}
           </div>
         </>
       );

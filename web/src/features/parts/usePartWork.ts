@@ -1,38 +1,49 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
-import type { PartEdit } from "../../api/generated/PartEdit";
 import type { Place } from "../../api/generated/Place";
-import { useTried } from "../../api/queries";
+import { useChanges, useTried } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { partEdit } from "./partEdit";
 
 /** A pause after which a hover is taken to be meant. */
 const pause = 180;
 
+/** Where the pointer is on the model, with the key of the part there. */
+export interface OnPart {
+  place: Place;
+  part: number;
+}
+
 /** What the part tool in hand would make where the pointer rests, and what a click does. */
-export function usePartWork(job: JobView, hover: { place: Place; part: number } | null, commit: (edit: PartEdit) => void) {
+export function usePartWork(job: JobView) {
   const { hand, partTool, settings, region, points, setPoints } = useBench();
-  const isOn = hand === "parts";
-  const [rested, setRested] = useState<typeof hover>(null);
+  const { edit } = useChanges(job.id);
+  const [hover, setHover] = useState<OnPart | null>(null);
+  const [rested, setRested] = useState<OnPart | null>(null);
+  const onHovered = useCallback((at: OnPart | null) => {
+    const { hand, setPointed } = useBench.getState();
+    // Where exactly only matters to what works on parts.
+    setHover(hand === "parts" ? at : null);
+    setPointed(at?.part ?? null);
+  }, []);
   useEffect(() => {
     const timer = window.setTimeout(() => setRested(hover), hover ? pause : 0);
     return () => window.clearTimeout(timer);
   }, [hover]);
-  const wanted = isOn && rested ? partEdit(partTool, settings, region, rested.place, points) : null;
+  const wanted = hand === "parts" && rested ? partEdit(partTool, settings, region, rested.place, points) : null;
   // On one part the answer is the same all over, unless it depends on the face.
-  const spot = partTool === "to-part" || partTool === "split" || (partTool === "cut" && settings.cutBy === "height") ? rested?.part : JSON.stringify(rested?.place);
+  const isSame = partTool === "to-part" || partTool === "split" || (partTool === "cut" && settings.cutBy === "height");
+  const spot = isSame ? rested?.part : JSON.stringify(rested?.place);
   const tried = useTried(job.id, job.revision, [partTool, JSON.stringify(settings), region, spot, points.length].join(), wanted);
+  const made = wanted ? tried.data : undefined;
+  const ghost = useMemo(() => (made && made.corners.length > 0 ? new Float32Array(made.corners) : null), [made]);
   const pick = useCallback(
     (at: Place) => {
-      const edit = partEdit(partTool, settings, region, at, points);
-      if (edit) {
-        commit(edit);
-        setPoints([]);
-      } else {
-        setPoints([...points, at]);
-      }
+      const is = partEdit(partTool, settings, region, at, points);
+      if (is) edit({ edit: "part", ...is });
+      setPoints(is ? [] : [...points, at]);
     },
-    [partTool, settings, region, points, setPoints, commit],
+    [partTool, settings, region, points, setPoints, edit],
   );
-  return { tried: wanted ? tried : null, pick };
+  return { tried: wanted ? tried : null, ghost, pick, onHovered };
 }

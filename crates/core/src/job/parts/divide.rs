@@ -1,9 +1,10 @@
 //! Parts by their shells: split, joined, dropped.
 
 use super::edit::Fragments;
+use super::names::Names;
 use super::replace::NewPart;
 use crate::Problem;
-use crate::geometry::dot;
+use crate::geometry::{Bounds, dot};
 use crate::job::apply::refuse;
 use crate::job::state::Job;
 use crate::regions::Place;
@@ -26,26 +27,6 @@ pub(super) fn not_closed(name: &str, flaw: &Flaw) -> Problem {
 }
 
 impl Job {
-    /// Names for further bodies of a part: its own with a number that no part has yet.
-    pub(super) fn numbered_name(&self, name: &str, taken: &[String]) -> String {
-        let is_taken = |n: &String| {
-            taken.contains(n)
-                || self
-                    .models
-                    .iter()
-                    .flat_map(|m| &m.parts)
-                    .any(|p| p.name == *n)
-        };
-        let mut number = 2;
-        loop {
-            let candidate = format!("{name} {number}");
-            if !is_taken(&candidate) {
-                return candidate;
-            }
-            number += 1;
-        }
-    }
-
     pub(super) fn split_part(
         &mut self,
         at: &Place,
@@ -54,15 +35,7 @@ impl Job {
         alike: bool,
     ) -> Result<(), Problem> {
         let (model, part) = self.free_part_at(at)?;
-        let twins = if alike {
-            self.twins(model, part)?
-        } else {
-            Vec::new()
-        };
-        for (m, p) in std::iter::once((model, part))
-            .chain(twins.iter().map(|t| (t.model, t.part)))
-            .rev_by_part()
-        {
+        for (m, p, _) in self.part_and_twins(model, part, alike)? {
             self.split_one(m, p, smaller_mm3, fragments)?;
         }
         Ok(())
@@ -105,17 +78,14 @@ impl Job {
                 large[nearest].append(&fragment);
             }
         }
-        let mut taken = Vec::new();
+        let mut names = Names::of(self);
         let mut new = Vec::new();
         for (n, body) in large.into_iter().enumerate() {
-            if n == 0 {
-                new.push(NewPart::instead(&old, body));
-                continue;
-            }
-            let name = self.numbered_name(&old.name, &taken);
-            taken.push(name.clone());
-            let own = old.own;
-            new.push(NewPart::beside(&old, body, name, own));
+            new.push(if n == 0 {
+                NewPart::instead(&old, body)
+            } else {
+                NewPart::beside(&old, body, names.numbered(&old.name), old.own)
+            });
         }
         self.replace_parts(model, vec![(part, new)]);
         Ok(())
@@ -152,10 +122,7 @@ impl Job {
         let mut solids = self.solids(model);
         for (_, part) in &chosen {
             let mut solid = std::mem::take(&mut solids[*part]);
-            let own = self.models[model].parts[*part].own;
-            for label in &mut solid.labels {
-                *label = Some(label.unwrap_or(own)).filter(|l| *l != first.own);
-            }
+            solid.relabelled(self.models[model].parts[*part].own, first.own);
             whole.append(&solid);
         }
         let mut new: Vec<(usize, Vec<NewPart>)> =
@@ -208,10 +175,7 @@ impl Job {
                 for p in &small {
                     let to = nearest_box(&boxes, m.open.parts[*p].measures.bounds.centre());
                     let mut fragment = std::mem::take(&mut solids[*p]);
-                    let (from, into) = (m.parts[*p].own, m.parts[large[to]].own);
-                    for label in &mut fragment.labels {
-                        *label = Some(label.unwrap_or(from)).filter(|l| *l != into);
-                    }
+                    fragment.relabelled(m.parts[*p].own, m.parts[large[to]].own);
                     grown[to]
                         .get_or_insert_with(|| std::mem::take(&mut solids[large[to]]))
                         .append(&fragment);
@@ -227,18 +191,15 @@ impl Job {
         if found {
             return Ok(());
         }
-        let message = format!("No part is smaller than {smaller_mm3} mm³");
-        Err(refuse(
-            "tidy-nothing",
-            message,
-            "smaller_mm3",
-            "Type a larger volume.",
-        ))
+        let message =
+            format!("No part is smaller than {smaller_mm3} mm³ beside a larger one of its model");
+        let mend = "Type another volume.";
+        Err(refuse("tidy-nothing", message, "smaller_mm3", mend))
     }
 }
 
-fn nearest_box(boxes: &[crate::geometry::Bounds], p: [f64; 3]) -> usize {
-    let away = |b: &crate::geometry::Bounds| {
+fn nearest_box(boxes: &[Bounds], p: [f64; 3]) -> usize {
+    let away = |b: &Bounds| {
         let d = [0, 1, 2].map(|i| (b.min[i] - p[i]).max(p[i] - b.max[i]).max(0.0));
         dot(d, d)
     };
@@ -248,14 +209,3 @@ fn nearest_box(boxes: &[crate::geometry::Bounds], p: [f64; 3]) -> usize {
         .min_by(|a, b| away(a.1).total_cmp(&away(b.1)));
     best.map_or(0, |(i, _)| i)
 }
-
-/// Parts from the last to the first, so that replacing one leaves the numbers of those to come.
-trait ByPart: Iterator<Item = (usize, usize)> + Sized {
-    fn rev_by_part(self) -> std::vec::IntoIter<(usize, usize)> {
-        let mut all: Vec<(usize, usize)> = self.collect();
-        all.sort_unstable_by_key(|p| std::cmp::Reverse(*p));
-        all.into_iter()
-    }
-}
-
-impl<I: Iterator<Item = (usize, usize)>> ByPart for I {}

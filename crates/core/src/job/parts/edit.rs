@@ -311,7 +311,7 @@ impl PartEdit {
             },
             PartEdit::Sink { depth_mm, .. } => match depth_mm {
                 Some(mm) => format!("Sink a part by {mm} mm"),
-                None => "Sink a part until it is flush".into(),
+                None => "Sink a part level with what is below".into(),
             },
             PartEdit::CutOverlap { .. } => "Cut one part out of another".into(),
             PartEdit::Order { .. } => "Move a part in the list".into(),

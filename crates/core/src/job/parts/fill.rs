@@ -1,15 +1,17 @@
 //! Inlays, sinking parts into others, and cutting overlaps.
 
 use super::divide::not_closed;
+use super::edit::PartEdit;
+use super::names::Names;
 use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{dot, facet_normal};
 use crate::job::apply::refuse;
 use crate::job::colouring::check_crease;
-use crate::job::state::{Job, JobPart};
+use crate::job::state::Job;
 use crate::regions::Place;
 use crate::solids::{
-    BooleanError, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
+    BooleanError, Inlay, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
 };
 
 /// What an inlay is asked for, but for its place.
@@ -22,13 +24,39 @@ pub(super) struct InlayWish<'a> {
 }
 
 /// A relief on a part: the facets of the part's body that belong to it, and which way its face looks.
-pub(super) struct Relief {
-    pub(super) solid: Solid,
-    pub(super) chosen: Vec<bool>,
+struct Relief {
+    solid: Solid,
+    chosen: Vec<bool>,
+}
+
+impl<'a> InlayWish<'a> {
+    /// The wish of an edit, and where it is to be made; none for an edit of another kind.
+    pub(super) fn of(edit: &'a PartEdit) -> Option<(&'a Place, InlayWish<'a>)> {
+        let PartEdit::Inlay {
+            region,
+            at,
+            crease_deg,
+            all,
+            layers,
+            clearance_mm,
+            ..
+        } = edit
+        else {
+            return None;
+        };
+        let wish = InlayWish {
+            region,
+            crease_deg: *crease_deg,
+            all: *all,
+            layers: *layers,
+            clearance_mm: *clearance_mm,
+        };
+        Some((at, wish))
+    }
 }
 
 impl Job {
-    pub(super) fn check_clearance(clearance_mm: f64) -> Result<(), Problem> {
+    fn check_clearance(clearance_mm: f64) -> Result<(), Problem> {
         if (0.0..=2.0).contains(&clearance_mm) {
             return Ok(());
         }
@@ -41,7 +69,7 @@ impl Job {
         ))
     }
 
-    pub(super) fn relief_at(
+    fn relief_at(
         &self,
         at: &Place,
         crease_deg: f64,
@@ -55,60 +83,43 @@ impl Job {
         for f in m.open.creases().relief(&m.open, seed, crease_deg, all) {
             taken[f as usize] = true;
         }
-        // The body's facets in the order of Solid::of_part: whole facets and triangles of divided ones.
-        let mut chosen = Vec::new();
-        for facet in 0..m.open.part_of.len() as u32 {
-            if m.open.part_of[facet as usize] as usize == part {
-                let pieces = m.labels.division(facet).map_or(1, |d| d.triangles.len());
-                chosen.extend(std::iter::repeat_n(taken[facet as usize], pieces));
-            }
-        }
-        let solid = self.solid(model, part);
+        let (solid, of) = Solid::of_part(&m.open, &m.labels, part as u32);
+        let chosen = of.iter().map(|f| taken[*f as usize]).collect();
         Ok((model, part, Relief { solid, chosen }))
     }
 
-    pub(super) fn inlay_relief(&mut self, at: &Place, wish: &InlayWish<'_>) -> Result<(), Problem> {
+    /// The inlay that is wished for at a place, with the part it goes into.
+    pub(super) fn inlay_at(
+        &self,
+        at: &Place,
+        wish: &InlayWish<'_>,
+    ) -> Result<(usize, usize, Inlay), Problem> {
         check_crease(wish.crease_deg)?;
         Self::check_clearance(wish.clearance_mm)?;
-        let number = self.number(wish.region)?;
+        if wish.layers == Some(0) {
+            let message = "An inlay of no layers cannot be made";
+            let mend = "Type one layer or more, or fill the whole depth.";
+            return Err(refuse("layers-none", message, "layers", mend));
+        }
         let (model, part, relief) = self.relief_at(at, wish.crease_deg, wish.all)?;
-        let old = self.models[model].parts[part].clone();
-        let thickness_mm = match wish.layers {
-            Some(0) => {
-                let mend = "Type one layer or more, or fill the whole depth.";
-                return Err(refuse(
-                    "layers-none",
-                    "An inlay of no layers cannot be made",
-                    "layers",
-                    mend,
-                ));
-            }
-            Some(n) => Some(self.top_layers_mm(&relief, n)),
-            None => None,
-        };
         let options = InlayOptions {
-            thickness_mm,
+            thickness_mm: wish.layers.map(|n| self.top_layers_mm(&relief, n)),
             clearance_mm: wish.clearance_mm,
         };
-        let made = inlay(&relief.solid, &relief.chosen, &options)
-            .map_err(|e| inlay_problem(&old.name, &e))?;
+        let name = &self.models[model].parts[part].name;
+        let made =
+            inlay(&relief.solid, &relief.chosen, &options).map_err(|e| inlay_problem(name, &e))?;
+        Ok((model, part, made))
+    }
+
+    pub(super) fn inlay_relief(&mut self, at: &Place, wish: &InlayWish<'_>) -> Result<(), Problem> {
+        let number = self.number(wish.region)?;
+        let (model, part, made) = self.inlay_at(at, wish)?;
+        let old = self.models[model].parts[part].clone();
         let base = format!("{} inlay", self.regions[number as usize].name);
-        let is_free = self
-            .models
-            .iter()
-            .flat_map(|m| &m.parts)
-            .all(|p| p.name != base);
-        let name = if is_free {
-            base
-        } else {
-            self.numbered_name(&base, &[])
-        };
-        let fill = JobPart {
-            own: number,
-            ..old.clone()
-        };
+        let name = Names::of(self).fresh(&base);
         let new = vec![
-            NewPart::beside(&fill, made.fill, name, number),
+            NewPart::beside(&old, made.fill, name, number),
             NewPart::instead(&old, made.body),
         ];
         self.replace_parts(model, vec![(part, new)]);
@@ -116,7 +127,7 @@ impl Job {
     }
 
     /// The height of the top n layers under a face. Off the vertical, a layer's height stands for it.
-    pub(super) fn top_layers_mm(&self, relief: &Relief, layers: u32) -> f64 {
+    fn top_layers_mm(&self, relief: &Relief, layers: u32) -> f64 {
         let p = &self.printer;
         let foot = self.bounds().min[2];
         let mut top = f64::NEG_INFINITY;
@@ -190,14 +201,13 @@ impl Job {
             sunk.clone()
         };
         // What stands in the way gives way.
+        let reach = cutter.bounds();
         let mut new: Vec<Vec<(usize, Vec<NewPart>)>> =
             self.models.iter().map(|_| Vec::new()).collect();
         let mut met = false;
         for (m, other) in self.models.iter().enumerate() {
             for (p, of) in other.parts.iter().enumerate() {
-                let b = other.open.parts[p].measures.bounds;
-                let c = cutter.bounds();
-                let is_near = (0..3).all(|i| b.min[i] <= c.max[i] && c.min[i] <= b.max[i]);
+                let is_near = other.open.parts[p].measures.bounds.meets(&reach, 0.0);
                 if (m, p) == (model, part) || !is_near {
                     continue;
                 }
@@ -211,7 +221,7 @@ impl Job {
                     continue;
                 }
                 self.check_free(m, p)?;
-                if left.facets.is_empty() {
+                if left.mesh.facets.is_empty() {
                     let message = format!("Nothing of {} would be left", of.name);
                     return Err(refuse(
                         "sink-swallows",
@@ -275,7 +285,7 @@ impl Job {
         let (keeper, body) = (self.solid(m, p), self.solid(n, q));
         let left = boolean(&body, &keeper, Wanted::Without)
             .map_err(|e| boolean_problem([&cut.name, &kept.name], &e))?;
-        if left.facets.is_empty() {
+        if left.mesh.facets.is_empty() {
             let message = format!("Nothing of {} would be left", cut.name);
             let mend = "Cut the other one instead, or drop the part.";
             return Err(refuse("overlap-swallows", message, "from", mend));
@@ -294,7 +304,7 @@ impl Job {
     }
 }
 
-pub(super) fn inlay_problem(name: &str, error: &InlayError) -> Problem {
+fn inlay_problem(name: &str, error: &InlayError) -> Problem {
     let (code, message, place, mend) = match error {
         InlayError::NotClosed(flaw) => return not_closed(name, flaw),
         InlayError::NotSunken => (

@@ -2,10 +2,10 @@
 
 use super::edit::PartEdit;
 use crate::Problem;
-use crate::geometry::{Bounds, facet_normal};
 use crate::job::apply::{check_name, refuse};
 use crate::job::state::{Job, JobPart, PartGroup};
 use crate::regions::Place;
+use std::collections::{HashMap, HashSet};
 
 impl Job {
     /// The part at a place: numbers of its model and in it.
@@ -43,10 +43,16 @@ impl Job {
 
     /// All parts in the order of the list, the highest first, as numbers of model and part.
     pub fn listed_parts(&self) -> Vec<(usize, usize)> {
-        let mut all: Vec<(usize, (usize, usize))> = Vec::new();
+        let rank: HashMap<u32, usize> = self
+            .order
+            .iter()
+            .enumerate()
+            .map(|(n, k)| (*k, n))
+            .collect();
+        let mut all: Vec<(usize, (usize, usize))> = Vec::with_capacity(rank.len());
         for (m, model) in self.models.iter().enumerate() {
             for (p, part) in model.parts.iter().enumerate() {
-                let at = self.order.iter().position(|k| *k == part.key);
+                let at = rank.get(&part.key).copied();
                 all.push((at.unwrap_or(usize::MAX), (m, p)));
             }
         }
@@ -54,65 +60,13 @@ impl Job {
         all.into_iter().map(|(_, part)| part).collect()
     }
 
-    /// A place on each part of a model by which edits can name it: the middle of a large facet, and one that no other
-    /// part's surface covers if there is one. Linear, plus a few searches for parts whose boxes overlap others.
-    pub fn places_on_parts(&self, model: usize) -> Vec<Place> {
-        const TRIED: usize = 24;
-        let m = &self.models[model];
-        let open = &m.open;
-        // The largest facets of each part, the largest first.
-        let mut largest: Vec<Vec<(f64, u32)>> = vec![Vec::new(); m.parts.len()];
-        for (facet, (part, area)) in open.part_of.iter().zip(open.facet_areas()).enumerate() {
-            let list = &mut largest[*part as usize];
-            if list.len() < TRIED || list.last().is_some_and(|(a, _)| area > a) {
-                let at = list.partition_point(|(a, _)| a >= area);
-                list.insert(at, (*area, facet as u32));
-                list.truncate(TRIED);
-            }
-        }
-        let boxes: Vec<Bounds> = open.parts.iter().map(|p| p.measures.bounds).collect();
-        let meets =
-            |a: &Bounds, b: &Bounds| (0..3).all(|i| a.min[i] <= b.max[i] && b.min[i] <= a.max[i]);
-        let place = |facet: u32, [u, v, w]: [f64; 3]| {
-            let corners = open.mesh.corners(facet);
-            let [a, b, c] = corners;
-            Place {
-                model: m.name.clone(),
-                point: [0, 1, 2].map(|i| u * a[i] + v * b[i] + w * c[i]),
-                normal: facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]),
-            }
-        };
-        const MIDDLE: [f64; 3] = [1.0 / 3.0; 3];
-        const SPOTS: [[f64; 3]; 4] = [
-            MIDDLE,
-            [0.9, 0.05, 0.05],
-            [0.05, 0.9, 0.05],
-            [0.05, 0.05, 0.9],
-        ];
-        (0..m.parts.len())
-            .map(|part| {
-                let of = &largest[part];
-                let first = of.first().map_or(open.parts[part].first_facet, |f| f.1);
-                let is_alone =
-                    (0..boxes.len()).all(|o| o == part || !meets(&boxes[o], &boxes[part]));
-                let names_it = |p: &Place| {
-                    p.facet(open)
-                        .is_ok_and(|f| open.part_of[f as usize] as usize == part)
-                };
-                if is_alone {
-                    return place(first, MIDDLE);
-                }
-                let all = of.iter().flat_map(|(_, f)| SPOTS.map(|s| place(*f, s)));
-                let mut all = all.filter(names_it);
-                all.next().unwrap_or_else(|| place(first, MIDDLE))
-            })
-            .collect()
-    }
-
     /// Gives new parts their keys and places in the list, and takes those that are gone off it. A new part comes right
     /// below the one before it in its model; the first of a model at the end.
     pub(in crate::job) fn tidy_list(&mut self) {
-        let mut seen = std::collections::HashSet::new();
+        let listed: HashSet<u32> = self.order.iter().copied().collect();
+        let mut seen = HashSet::new();
+        let mut firsts = Vec::new();
+        let mut followers: HashMap<u32, u32> = HashMap::new();
         for model in &mut self.models {
             let mut before: Option<u32> = None;
             for part in &mut model.parts {
@@ -121,17 +75,24 @@ impl Job {
                     part.key = self.last_part;
                     seen.insert(part.key);
                 }
-                if !self.order.contains(&part.key) {
-                    let below = before.and_then(|b| self.order.iter().position(|k| *k == b));
-                    match below {
-                        Some(at) => self.order.insert(at + 1, part.key),
-                        None => self.order.push(part.key),
+                match before {
+                    _ if listed.contains(&part.key) => {}
+                    Some(before) => {
+                        followers.insert(before, part.key);
                     }
+                    None => firsts.push(part.key),
                 }
                 before = Some(part.key);
             }
         }
-        self.order.retain(|k| seen.contains(k));
+        let known = std::mem::take(&mut self.order).into_iter();
+        for key in known.filter(|k| seen.contains(k)).chain(firsts) {
+            let mut next = Some(key);
+            while let Some(key) = next {
+                self.order.push(key);
+                next = followers.remove(&key);
+            }
+        }
         let used = |g: &PartGroup, all: &[PartGroup], models: &[crate::job::JobModel]| {
             models
                 .iter()

@@ -4,6 +4,7 @@ mod divide;
 mod edit;
 mod fill;
 mod list;
+mod names;
 mod replace;
 mod section;
 mod twins;
@@ -60,21 +61,9 @@ impl Job {
                 Ok(())
             }
             PartEdit::Cut { at, plane, alike } => self.cut_part(at, plane, *alike),
-            PartEdit::Inlay {
-                region,
-                at,
-                crease_deg,
-                all,
-                layers,
-                clearance_mm,
-                alike,
-            } => {
-                let wish = InlayWish {
-                    region,
-                    crease_deg: *crease_deg,
-                    all: *all,
-                    layers: *layers,
-                    clearance_mm: *clearance_mm,
+            PartEdit::Inlay { alike, .. } => {
+                let Some((at, wish)) = InlayWish::of(edit) else {
+                    return Ok(());
                 };
                 for place in self.with_twins(at, *alike)? {
                     self.inlay_relief(&place, &wish)?;

@@ -40,7 +40,7 @@ impl Job {
     /// A part as it stands now, on its own.
     pub(in crate::job) fn solid(&self, model: usize, part: usize) -> Solid {
         let m = &self.models[model];
-        Solid::of_part(&m.open, &m.labels, part as u32)
+        Solid::of_part(&m.open, &m.labels, part as u32).0
     }
 
     /// All parts of a model as they stand now.
@@ -81,16 +81,16 @@ impl Job {
                 for body in new.swap_remove(at).1 {
                     let back = body.part.map.inverse();
                     let first = vertices.len() as u32;
-                    vertices.extend(body.solid.vertices.iter().map(|p| back.apply(*p)));
+                    vertices.extend(body.solid.mesh.vertices.iter().map(|p| back.apply(*p)));
                     let is_turned = body.part.map.turns_over();
-                    facets.extend(body.solid.facets.iter().map(|f| {
+                    facets.extend(body.solid.mesh.facets.iter().map(|f| {
                         let [a, b, c] = f.map(|v| v + first);
                         if is_turned { [a, c, b] } else { [a, b, c] }
                     }));
                     let own = body.part.own;
                     let label = |l: &Label| Held::Whole(l.filter(|l| *l != own));
                     held.extend(body.solid.labels.iter().map(label));
-                    facets_of.push(body.solid.facets.len() as u32);
+                    facets_of.push(body.solid.mesh.facets.len() as u32);
                     parts.push(body.part);
                 }
                 continue;

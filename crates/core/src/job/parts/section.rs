@@ -2,6 +2,7 @@
 
 use super::divide::not_closed;
 use super::edit::{CutPlane, Depth};
+use super::names::Names;
 use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{cross, dot, facet_normal, normalised, sub};
@@ -24,22 +25,29 @@ impl Job {
         depth: Depth,
     ) -> Result<(), Problem> {
         let number = self.number(region)?;
-        let depth_mm = match depth {
-            Depth::Soak => self.regions[number as usize].soak_mm,
-            Depth::Mm { mm } | Depth::UpTo { mm } => mm,
-            Depth::Through => 1.0,
+        // None goes straight through.
+        let depth = match depth {
+            Depth::Soak => Some(SheetDepth::Everywhere(
+                self.regions[number as usize].soak_mm,
+            )),
+            Depth::Mm { mm } => Some(SheetDepth::Everywhere(mm)),
+            Depth::UpTo { mm } => Some(SheetDepth::UpTo(mm)),
+            Depth::Through => None,
         };
-        if !(0.01..=1000.0).contains(&depth_mm) {
-            let message = format!("A depth of {depth_mm} mm cannot be used");
+        if let Some(mm) = depth
+            .map(|d| d.mm())
+            .filter(|mm| !(0.01..=1000.0).contains(mm))
+        {
+            let message = format!("A depth of {mm} mm cannot be used");
             let mend = "Type a depth from 0.01 to 1000 mm.";
             return Err(refuse("depth-out-of-range", message, "depth.mm", mend));
         }
         let only = at.map(|at| self.free_part_at(at)).transpose()?;
         let name = self.regions[number as usize].name.clone();
+        let mut names = Names::of(self);
         let mut found = false;
         for model in 0..self.models.len() {
             let mut new: Vec<(usize, Vec<NewPart>)> = Vec::new();
-            let mut taken = Vec::new();
             for part in 0..self.models[model].parts.len() {
                 if only.is_some_and(|o| o != (model, part)) {
                     continue;
@@ -54,34 +62,16 @@ impl Job {
                     continue;
                 }
                 found = true;
-                let made = if depth == Depth::Through {
-                    straight_through(&solid, &chosen).map_err(|e| through_problem(&old.name, &e))?
-                } else {
-                    let depth = match depth {
-                        Depth::UpTo { mm } => SheetDepth::UpTo(mm),
-                        _ => SheetDepth::Everywhere(depth_mm),
-                    };
-                    sheet(&solid, &chosen, depth)
-                        .map_err(|e| sheet_problem(&old.name, depth_mm, &e))?
+                let made = match depth {
+                    Some(depth) => sheet(&solid, &chosen, depth)
+                        .map_err(|e| sheet_problem(&old.name, depth.mm(), &e))?,
+                    None => straight_through(&solid, &chosen)
+                        .map_err(|e| through_problem(&old.name, &e))?,
                 };
-                let is_free = |n: &String| {
-                    !taken.contains(n)
-                        && self
-                            .models
-                            .iter()
-                            .flat_map(|m| &m.parts)
-                            .all(|p| p.name != *n)
-                };
-                let fresh = if is_free(&name) {
-                    name.clone()
-                } else {
-                    self.numbered_name(&name, &taken)
-                };
-                taken.push(fresh.clone());
                 new.push((
                     part,
                     vec![
-                        NewPart::beside(&old, made.part, fresh, number),
+                        NewPart::beside(&old, made.part, names.fresh(&name), number),
                         NewPart::instead(&old, made.rest),
                     ],
                 ));
@@ -109,16 +99,9 @@ impl Job {
     ) -> Result<(), Problem> {
         let (model, part) = self.free_part_at(at)?;
         let plane = self.plane_of(plane)?;
-        let twins = if alike {
-            self.twins(model, part)?
-        } else {
-            Vec::new()
-        };
-        let mut cuts: Vec<(usize, usize, Plane)> = vec![(model, part, plane)];
-        cuts.extend(twins.iter().map(|t| (t.model, t.part, t.plane(&plane))));
-        // From the last part on, so that the numbers of those before stay.
-        cuts.sort_by_key(|(m, p, _)| std::cmp::Reverse((*m, *p)));
-        for (model, part, plane) in cuts {
+        let mut names = Names::of(self);
+        for (model, part, twin) in self.part_and_twins(model, part, alike)? {
+            let plane = twin.map_or(plane, |t| t.plane(&plane));
             let old = self.models[model].parts[part].clone();
             let solid = self.solid(model, part);
             solid.check().map_err(|f| not_closed(&old.name, &f))?;
@@ -143,7 +126,7 @@ impl Job {
                     )
                 }
             })?;
-            let name = self.numbered_name(&old.name, &[]);
+            let name = names.numbered(&old.name);
             let new = vec![
                 NewPart::beside(&old, halves.above, name, old.own),
                 NewPart::instead(&old, halves.below),

@@ -120,6 +120,23 @@ impl Job {
         Ok(found)
     }
 
+    /// A part, and every part of the same shape if those are wanted too, each with the way to it; from the last to the
+    /// first, so that replacing one leaves the numbers of those to come.
+    pub(super) fn part_and_twins(
+        &self,
+        model: usize,
+        part: usize,
+        alike: bool,
+    ) -> Result<Vec<(usize, usize, Option<TwinPart>)>, Problem> {
+        let mut all = vec![(model, part, None)];
+        if alike {
+            let twins = self.twins(model, part)?;
+            all.extend(twins.into_iter().map(|t| (t.model, t.part, Some(t))));
+        }
+        all.sort_by_key(|(m, p, _)| std::cmp::Reverse((*m, *p)));
+        Ok(all)
+    }
+
     /// A place, and the same one on every part of the same shape if those are wanted too.
     pub(super) fn with_twins(&self, at: &Place, alike: bool) -> Result<Vec<Place>, Problem> {
         let mut places = vec![at.clone()];

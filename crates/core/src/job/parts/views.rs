@@ -1,14 +1,12 @@
 //! What is asked about parts before and after they are cut: meetings, the thickness of an inlay.
 
 use super::edit::PartEdit;
-use super::fill::Relief;
+use super::fill::InlayWish;
 use crate::Problem;
 use crate::job::apply::Before;
-use crate::job::colouring::check_crease;
 use crate::job::state::Job;
 use crate::layers::LayerHeights;
-use crate::regions::Place;
-use crate::solids::{InlayOptions, Meeting, Solid, inlay, meetings, narrowest};
+use crate::solids::{Meeting, Solid, meetings, narrowest};
 use serde::Serialize;
 
 /// How two parts lie to each other.
@@ -83,8 +81,6 @@ pub struct InlayFacts {
     pub narrowest_mm: f64,
     /// Whether that is less than the width of a line.
     pub is_under_a_line: bool,
-    /// How many other parts have the same shape.
-    pub alike: usize,
 }
 
 impl Job {
@@ -142,29 +138,15 @@ impl Job {
         )
     }
 
-    /// What an inlay at a place would be, before it is made.
+    /// What an inlay would be, before it is made; none for an edit of another kind.
     ///
     /// # Errors
     /// As for making it.
-    pub fn inlay_facts(
-        &self,
-        at: &Place,
-        crease_deg: f64,
-        all: bool,
-        layers: Option<u32>,
-    ) -> Result<InlayFacts, Problem> {
-        check_crease(crease_deg)?;
-        let (model, part, relief) = self.relief_at(at, crease_deg, all)?;
-        let name = &self.models[model].parts[part].name;
-        let options = InlayOptions {
-            thickness_mm: layers
-                .filter(|n| *n > 0)
-                .map(|n| self.top_layers_mm(&relief, n)),
-            clearance_mm: 0.0,
+    pub fn inlay_facts(&self, edit: &PartEdit) -> Result<Option<InlayFacts>, Problem> {
+        let Some((at, wish)) = InlayWish::of(edit) else {
+            return Ok(None);
         };
-        let Relief { solid, chosen } = &relief;
-        let made =
-            inlay(solid, chosen, &options).map_err(|e| super::fill::inlay_problem(name, &e))?;
+        let (_, _, made) = self.inlay_at(at, &wish)?;
         let narrowest_mm = narrowest(&made.fill, made.outward);
         let foot = self.bounds().min[2];
         let b = made.fill.bounds();
@@ -173,15 +155,14 @@ impl Job {
             made.thickness_mm,
             is_lying.then_some((b.min[2] - foot, b.max[2] - foot)),
         );
-        Ok(InlayFacts {
+        Ok(Some(InlayFacts {
             pocket_mm: made.pocket_mm,
             thickness,
             pieces: made.fill.pieces() as u32,
             volume_mm3: made.fill.volume_mm3(),
             narrowest_mm,
             is_under_a_line: narrowest_mm < self.printer.line_width_mm,
-            alike: self.count_alike(at)?,
-        })
+        }))
     }
 
     /// A thickness in layers: those whose middle lies between two heights above the bed.
