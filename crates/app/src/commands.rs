@@ -9,6 +9,7 @@ use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::job::{History, Models, Recipe, plan_csv, plan_json};
 use varichrom_core::layers::{Settings, label, survey};
+use varichrom_core::load::PrinterReport;
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::plan;
@@ -218,4 +219,32 @@ pub(crate) fn run(recipe_file: &Path, out: &Path, is_json: bool) -> Result<(), P
         )
     });
     Ok(())
+}
+
+/// Stands in for a printer until stopped.
+pub(crate) fn stand_in(port: u16, printer: Option<&Path>, mood: &str) -> Result<(), Problem> {
+    let mood = serde_json::from_value(mood.into()).map_err(|_| {
+        Problem::new(
+            "mood-unknown",
+            format!("There is no mood called {mood}"),
+            "--mood",
+            "Use right, wrong, empty, silent or nonsense.",
+        )
+    })?;
+    let report = match printer {
+        Some(file) => PrinterReport::from_json(&read(file)?).map_err(|p| in_file(file, p))?,
+        None => varichrom_demo::printer_report(),
+    };
+    let trouble = |message: String| {
+        Problem::new(
+            "cannot-serve",
+            message,
+            "--port",
+            "Change the option and start again.",
+        )
+    };
+    let runtime = tokio::runtime::Runtime::new().map_err(|e| trouble(e.to_string()))?;
+    runtime
+        .block_on(varichrom_server::serve_stand_in(port, report, mood))
+        .map_err(trouble)
 }

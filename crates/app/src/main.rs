@@ -84,6 +84,18 @@ enum Command {
         #[arg(long)]
         printer: Option<PathBuf>,
     },
+    /// A small simulated printer that says what it is and holds, for trying out Load.
+    StandIn {
+        /// Port to listen on; 0 picks a free one.
+        #[arg(long, default_value_t = 7500)]
+        port: u16,
+        /// What it is and holds, as JSON (docs/stand-in.md); the demo's printer if left out.
+        #[arg(long)]
+        printer: Option<PathBuf>,
+        /// How it answers: right, wrong, empty, silent or nonsense.
+        #[arg(long, default_value = "right")]
+        mood: String,
+    },
     /// Replay a recipe: models, edits, slots and printer to plan and exports.
     Run {
         /// The recipe.
@@ -111,6 +123,11 @@ fn main() -> ExitCode {
             tolerance,
             printer,
         } => commands::rinse(&from, &to, tolerance, printer.as_deref(), cli.json),
+        Command::StandIn {
+            port,
+            printer,
+            mood,
+        } => commands::stand_in(port, printer.as_deref(), &mood),
         Command::Run { recipe, out } => commands::run(&recipe, &out, cli.json),
     };
     match done {

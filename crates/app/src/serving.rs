@@ -79,6 +79,11 @@ fn stock(workshop: &Arc<Workshop>) -> Result<(), Problem> {
             .set_rack(&varichrom_demo::rack())
             .map_err(internal)?;
     }
+    if workshop.has_no_printers().map_err(internal)? {
+        workshop
+            .set_printers(&varichrom_demo::printers())
+            .map_err(internal)?;
+    }
     if workshop.shelf().map_err(internal)?.is_empty() {
         // The last one made stands first on the shelf.
         for job in varichrom_demo::demo_jobs().into_iter().rev() {

@@ -6,8 +6,11 @@ mod part_jobs;
 use jobs_of::{at, job_of};
 use part_jobs::{TOP, do_all, names, near, part, patch, refused, region, slab, volume};
 use rstest::rstest;
-use varichrom_core::job::{CutPlane, Depth, Fragments, History, PartEdit, PartMeeting};
+use std::sync::Arc;
+use varichrom_core::Problem;
+use varichrom_core::job::{CutPlane, Depth, Fragments, History, Models, PartEdit, PartMeeting};
 use varichrom_core::layers::{Settings, label, survey};
+use varichrom_core::mesh::OpenMesh;
 use varichrom_core::regions::Place;
 use varichrom_demo::{box_mesh, stl, tide_plaque, together};
 
@@ -118,7 +121,7 @@ fn engraved_letters_are_filled_and_facts_say_so_before(
     assert_eq!(facts.thickness.layers, Some(deep));
     assert_eq!(facts.pieces as usize, varichrom_demo::PLAQUE_LETTERS);
     assert!(facts.thickness.off_grid_mm < 1e-6 && !facts.thickness.is_under_a_layer);
-    let tried = h.job().parts_made(&inlay(layers, 0.0)).unwrap();
+    let tried = h.job().parts_made(&inlay(layers, 0.0), &shelf).unwrap();
     assert!(tried[0].is_new && (tried[0].solid.volume_mm3() - facts.volume_mm3).abs() < 1e-9);
     do_all(&mut h, &shelf, vec![part(inlay(layers, 0.0))]);
     assert_eq!(names(&h), ["ink inlay", "plaque"]);
@@ -142,6 +145,12 @@ fn a_tile_sinks_level_with_its_plate_and_leaves_the_gap_asked_for() {
             clearance_mm: gap,
             alike: false,
         };
+        // 1.5 mm are seven layers of 0.2 mm and a half one, which the facts say before.
+        let facts = h.job().inlay_facts(&edit).unwrap().unwrap();
+        near(facts.thickness.mm, 1.5);
+        near(facts.pocket_mm, 1.5);
+        near(facts.thickness.off_grid_mm, 0.1);
+        assert!(matches!(facts.thickness.layers, Some(7 | 8)) && !facts.is_under_a_line);
         do_all(&mut h, &shelf, vec![part(edit)]);
         near(volume(&h, "tile"), 150.0);
         near(
@@ -313,4 +322,63 @@ fn every_colour_of_the_painted_gull_becomes_a_part_as_deep_as_it_goes() {
             .all(|p| p.is_closed && p.measures.volume_mm3 > 10.0)
     );
     assert!((open.volume_mm3() - whole).abs() < 1e-6 * whole);
+}
+
+/// A shelf whose edits are stopped after so many words on how far they are.
+struct Impatient<'a> {
+    shelf: &'a jobs_of::Shelf,
+    words: std::cell::Cell<usize>,
+    heard: std::cell::RefCell<Vec<f64>>,
+}
+
+impl Models for Impatient<'_> {
+    fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem> {
+        self.shelf.open(content)
+    }
+
+    fn go_on(&self, done: f64) -> bool {
+        self.heard.borrow_mut().push(done);
+        self.words.replace(self.words.get().saturating_sub(1)) > 0
+    }
+}
+
+#[test]
+fn an_edit_of_parts_can_be_stopped_anywhere_and_changes_nothing_then() {
+    let pair = together(&[
+        box_mesh([0.0; 3], [40.0, 30.0, 6.0]),
+        box_mesh([50.0, 0.0, 0.0], [90.0, 30.0, 6.0]),
+    ]);
+    let (shelf, mut h) = job_of(&[("pair", &stl(&pair, "pair"))]);
+    let tops = [[5.0, 5.0, 6.0], [55.0, 5.0, 6.0]].map(|p| patch("lid", at("pair", p, TOP)));
+    do_all(&mut h, &shelf, vec![region("lid")]);
+    do_all(&mut h, &shelf, tops.to_vec());
+    let everywhere = part(PartEdit::FromRegion {
+        region: "lid".into(),
+        at: None,
+        depth: Depth::Mm { mm: 1.0 },
+        alike: false,
+    });
+    let before = (h.job().models[0].open.clone(), h.head());
+    let mut stops = 0;
+    loop {
+        let models = Impatient {
+            shelf: &shelf,
+            words: stops.into(),
+            heard: Vec::new().into(),
+        };
+        let done = h.apply(everywhere.clone(), &models);
+        let heard = models.heard.into_inner();
+        assert!(heard.is_sorted() && heard.iter().all(|d| (0.0..=1.0).contains(d)));
+        if done.is_ok() {
+            break;
+        }
+        assert_eq!(done.unwrap_err().code, "stopped");
+        assert_eq!(before.0.mesh, h.job().models[0].open.mesh);
+        assert_eq!(h.head(), before.1);
+        assert_eq!(names(&h).len(), 2);
+        stops += 1;
+    }
+    // Both parts say when they begin, and how far they are in between.
+    assert!(stops >= 6, "{stops}");
+    assert_eq!(names(&h).len(), 4);
 }

@@ -52,7 +52,7 @@ fn the_order_of_the_list_says_who_owns_an_overlap_and_a_cut_makes_it_real() {
     is(shares(&h), [400.0, 100.0]);
     let pairs = h.job().part_meetings(&|_, _| true).unwrap();
     assert_eq!(pairs[0].parts, [(0, 0), (1, 0)]);
-    let PartMeeting::Overlap { volume_mm3 } = pairs[0].meeting else {
+    let PartMeeting::Overlap { volume_mm3, .. } = pairs[0].meeting else {
         panic!()
     };
     near(volume_mm3, 400.0);
@@ -273,7 +273,7 @@ fn the_coaster_s_overlaps_are_all_found_and_can_be_cut_away() {
         pairs
             .iter()
             .filter_map(|p| match p.meeting {
-                PartMeeting::Overlap { volume_mm3 } => Some((p.parts, volume_mm3)),
+                PartMeeting::Overlap { volume_mm3, .. } => Some((p.parts, volume_mm3)),
                 _ => None,
             })
             .collect()

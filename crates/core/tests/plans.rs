@@ -22,6 +22,7 @@ fn job() -> Job {
                 colour: spool.colour,
                 slot: Some(i as u8 + 1),
                 soak_mm: 0.8,
+                is_proposed: false,
                 is_protected: false,
                 is_deleted: false,
             });

@@ -21,6 +21,10 @@ fn cube(size: f64) -> Solid {
     solid(&box_mesh([0.0; 3], [size; 3]))
 }
 
+fn always(_: f64) -> bool {
+    true
+}
+
 /// Facets that face a direction.
 fn facing(s: &Solid, way: [f64; 3]) -> Vec<bool> {
     (0..s.mesh.facets.len())
@@ -64,6 +68,7 @@ fn the_top_of_a_cube_becomes_a_lid_with_mitred_walls(#[case] depth: f64) {
         &cube,
         &facing(&cube, [0.0, 0.0, 1.0]),
         SheetDepth::Everywhere(depth),
+        &always,
     )
     .unwrap();
     // A frustum of a pyramid: h/3 (A + a + √(A a)), its sides at 45°.
@@ -80,7 +85,7 @@ fn three_faces_around_a_corner_become_one_part() {
     let ways = [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]];
     let picks: Vec<Vec<bool>> = ways.iter().map(|w| facing(&cube, *w)).collect();
     let chosen: Vec<bool> = (0..12).map(|f| picks.iter().any(|p| p[f])).collect();
-    let made = sheet(&cube, &chosen, SheetDepth::Everywhere(1.0)).unwrap();
+    let made = sheet(&cube, &chosen, SheetDepth::Everywhere(1.0), &always).unwrap();
     // At a distance t below the faces there are three squares of 20 − 2t: mitred towards the other faces, and meeting
     // one another. 3 ∫ (20 − 2t)² dt from 0 to 1 = (20³ − 18³) / 2.
     assert_near(judged(&made.part), (8000.0 - 5832.0) / 2.0, 1e-9);
@@ -94,6 +99,7 @@ fn all_of_a_sphere_becomes_a_shell() {
         &ball,
         &vec![true; ball.mesh.facets.len()],
         SheetDepth::Everywhere(1.0),
+        &always,
     )
     .unwrap();
     // 4/3 π (R³ − r³); the polyhedron lies inside the sphere by under half a percent.
@@ -116,7 +122,7 @@ fn the_side_of_a_cylinder_becomes_a_tube_with_mitred_ends() {
     let chosen: Vec<bool> = (0..rod.mesh.facets.len())
         .map(|f| facet_normal(&rod.corners(f)).is_some_and(|n| n[2].abs() < 0.5))
         .collect();
-    let made = sheet(&rod, &chosen, SheetDepth::Everywhere(2.0)).unwrap();
+    let made = sheet(&rod, &chosen, SheetDepth::Everywhere(2.0), &always).unwrap();
     // Cylinder less its core and two mitred ends: π R² L − 2 · π h/3 (R² + R r + r²) − π r² (L − 2h).
     let (r, s, h, l) = (10.0f64, 8.0f64, 2.0, 20.0);
     let ends = 2.0 * PI * h / 3.0 * (r * r + r * s + s * s);
@@ -141,17 +147,17 @@ fn a_spot_on_a_flat_face_goes_straight_in() {
                 .all(|p| p[2] == 4.0 && p[0].abs() <= 5.0 && p[1].abs() <= 5.0)
         })
         .collect();
-    let made = sheet(&plate, &chosen, SheetDepth::Everywhere(1.5)).unwrap();
+    let made = sheet(&plate, &chosen, SheetDepth::Everywhere(1.5), &always).unwrap();
     assert_near(judged(&made.part), 10.0 * 10.0 * 1.5, 1e-9);
     assert_near(judged(&made.rest), 30.0 * 30.0 * 4.0 - 150.0, 1e-9);
     // As deep as the plate is thick there is nothing left below it: just less works.
     let SheetError::Folds { deepest_mm, .. } =
-        sheet(&plate, &chosen, SheetDepth::Everywhere(4.0)).unwrap_err()
+        sheet(&plate, &chosen, SheetDepth::Everywhere(4.0), &always).unwrap_err()
     else {
         panic!("it should fold");
     };
     assert!((3.9..4.0).contains(&deepest_mm.unwrap()), "{deepest_mm:?}");
-    let through = straight_through(&plate, &chosen).unwrap();
+    let through = straight_through(&plate, &chosen, &always).unwrap();
     assert_near(judged(&through.part), 400.0, 1e-6);
     assert_near(judged(&through.rest), 3200.0, 1e-6);
 }
@@ -210,7 +216,8 @@ fn two_squares_that_touch_at_a_corner_are_told_where() {
         sheet(
             &whole,
             &vec![true; whole.mesh.facets.len()],
-            SheetDepth::Everywhere(1.0)
+            SheetDepth::Everywhere(1.0),
+            &always,
         ),
         Err(SheetError::NotClosed(_))
     ));
@@ -228,7 +235,7 @@ fn two_squares_that_touch_at_a_corner_are_told_where() {
     }
     let whole = solid(&bipyramid);
     let chosen: Vec<bool> = (0..16).map(|f| f == 0 || f == 8).collect();
-    let found = sheet(&whole, &chosen, SheetDepth::Everywhere(0.5)).unwrap_err();
+    let found = sheet(&whole, &chosen, SheetDepth::Everywhere(0.5), &always).unwrap_err();
     assert_eq!(found, SheetError::TouchesAtPoint([0.0, 0.0, 9.0]));
 }
 
@@ -245,7 +252,7 @@ fn the_gull_s_upper_half_goes_as_deep_as_it_can_in_each_place() {
         .filter(|f| chosen[*f])
         .map(|f| area(&bird, f))
         .sum();
-    let made = sheet(&bird, &chosen, SheetDepth::UpTo(0.8)).unwrap();
+    let made = sheet(&bird, &chosen, SheetDepth::UpTo(0.8), &always).unwrap();
     assert_near(
         judged(&made.part) + judged(&made.rest),
         bird.volume_mm3(),

@@ -8,6 +8,7 @@ mod gull_job;
 mod letters;
 mod pier_light;
 mod plaque;
+mod rack;
 mod shop;
 mod solids;
 mod sphere;
@@ -21,7 +22,8 @@ pub use pier_light::pier_light;
 pub use plaque::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, PLAQUE_LETTERS, PLAQUE_LINES, tide_plaque,
 };
-pub use shop::{DemoJob, demo_jobs, rack};
+pub use rack::{printer_report, printers, rack};
+pub use shop::{DemoJob, demo_jobs};
 pub use solids::{box_mesh, extrude, revolve};
 pub use sphere::subdivided_sphere;
 pub use tiles::signal_tiles;

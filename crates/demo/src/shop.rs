@@ -1,14 +1,14 @@
-//! The shop's rack, and its jobs as the demo puts them on the shelf.
+//! The shop's jobs as the demo puts them on the shelf.
 
 use super::coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
 use super::gull::gull;
 use super::gull_job::gull_edits;
 use super::pier_light::{BANDS, GALLERY_MM};
 use super::plaque::{PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, tide_plaque};
+use super::rack::pier_printer;
 use super::{float_in_ring, pier_light, signal_tiles, stl};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, PartEdit};
-use varichrom_core::machine::Spool;
 use varichrom_core::regions::{Place, Within};
 
 /// One job of the demo.
@@ -25,89 +25,6 @@ pub struct DemoJob {
     pub edits: Vec<Edit>,
     /// Whether its plan is made before the demo starts.
     pub is_planned: bool,
-}
-
-/// Nine invented spools. Densities: PLA 1.24 g/cm³ (NatureWorks Ingeo 4043D data sheet), PETG 1.27 (Eastar 6763
-/// data sheet); both from memory. Prices are invented.
-pub fn rack() -> Vec<Spool> {
-    let spool = |id: &str, name: &str, rgb: [u8; 3], material: &str, price: f64, left: f64| Spool {
-        id: id.into(),
-        name: name.into(),
-        colour: Colour(rgb),
-        material: material.into(),
-        density_g_cm3: if material == "PETG" { 1.27 } else { 1.24 },
-        price_per_kg: price,
-        left_g: left,
-        tinting: 1.0,
-        opacity: 0.92,
-    };
-    vec![
-        spool("chalk", "Chalk PLA", [0xee, 0xe7, 0xd6], "PLA", 21.0, 412.0),
-        spool(
-            "rust-red",
-            "Rust-red PLA",
-            [0xc7, 0x45, 0x2f],
-            "PLA",
-            23.5,
-            96.0,
-        ),
-        spool(
-            "ink-blue",
-            "Ink-blue PLA",
-            [0x21, 0x36, 0x4e],
-            "PLA",
-            23.5,
-            700.0,
-        ),
-        spool(
-            "amber",
-            "Lamp amber PETG",
-            [0xd9, 0xa3, 0x41],
-            "PETG",
-            27.0,
-            231.0,
-        ),
-        spool(
-            "moss",
-            "Moss green PLA",
-            [0x5b, 0x7b, 0x3a],
-            "PLA",
-            22.0,
-            55.0,
-        ),
-        spool(
-            "soot",
-            "Soot black PLA",
-            [0x17, 0x17, 0x18],
-            "PLA",
-            20.0,
-            310.0,
-        ),
-        spool(
-            "cork",
-            "Cork brown PLA",
-            [0xa8, 0x78, 0x4c],
-            "PLA",
-            24.0,
-            528.0,
-        ),
-        spool(
-            "tide",
-            "Tide-pool teal PLA",
-            [0x3d, 0x8c, 0x8a],
-            "PLA",
-            24.0,
-            164.0,
-        ),
-        spool(
-            "slate",
-            "Slate grey PLA",
-            [0x8a, 0x93, 0x9b],
-            "PLA",
-            21.5,
-            380.0,
-        ),
-    ]
 }
 
 fn at(model: &str, point: [f64; 3], normal: [f64; 3]) -> Place {
@@ -299,7 +216,10 @@ fn coaster_edits(model: &str) -> Vec<Edit> {
 
 /// Colours the pier light: bands and roof red, gallery blue, lantern amber, each by the patches at 30°.
 fn pier_light_edits(model: &str) -> Vec<Edit> {
-    let mut edits = load(&["chalk", "rust-red", "ink-blue", "amber"]);
+    let mut edits = vec![Edit::SetPrinter {
+        printer: pier_printer(),
+    }];
+    edits.extend(load(&["chalk", "rust-red", "ink-blue", "amber"]));
     edits.extend(named("Tower, plain", [0xee, 0xe7, 0xd6]));
     edits.extend([
         region("bands", "Day bands", [0xc7, 0x45, 0x2f], 2),

@@ -93,6 +93,20 @@ impl BenchJob<'_> {
             .context("an edit")
     }
 
+    /// Waits until the job is as wanted, and returns it.
+    pub async fn when(&self, what: &str, is_wanted: impl Fn(&Value) -> bool) -> Result<Value> {
+        const LONGEST: Duration = Duration::from_secs(15);
+        let start = Instant::now();
+        loop {
+            let job = self.get("").await?;
+            if is_wanted(&job) {
+                return Ok(job);
+            }
+            ensure!(start.elapsed() < LONGEST, "{what} did not come: {job}");
+            tokio::time::sleep(Duration::from_millis(60)).await;
+        }
+    }
+
     /// Opens the job in Colour and waits until its model is on the bench.
     pub async fn open(&self, client: &Client) -> Result<()> {
         client

@@ -94,14 +94,15 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
     let rinse = "aside[aria-label='Rinse']";
     wait_for_text(client, rinse, "Ink-blue → Chalk").await?;
     open(client, &app.url, "Pier light", "load").await?;
-    wait_for_text(client, "[aria-label='Slots']", "of 700 g left").await?;
-    let slot = client
-        .find(Locator::Css("[aria-label='Spool in slot 3']"))
-        .await?;
-    slot.click().await?;
-    let moss = Locator::XPath("//*[@role='option'][contains(., 'Moss green')]");
-    client.wait().for_element(moss).await?.click().await?;
-    wait_for_text(client, "[aria-label='Slots']", "of 55 g left").await?;
+    let bay = "[aria-label='Patch bay']";
+    wait_for_text(client, bay, "of 700 g").await?;
+    for card in ["Slot 3", "Spool Moss green"] {
+        let css = format!("[data-end][aria-label^='{card}']");
+        client.find(Locator::Css(&css)).await?.click().await?;
+    }
+    wait_for_text(client, bay, "of 55 g").await?;
+    let settings = "//*[@role='tab'][starts-with(., 'Printer and print settings')]";
+    client.find(Locator::XPath(settings)).await?.click().await?;
     // A layer twice as high: half the layers.
     let height = client
         .find(Locator::Css("input[aria-label='Layer height']"))
@@ -138,6 +139,8 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
     assert!(painted > 0.1, "only {painted} of the layer pane is painted");
     // A setting no printer has is refused in words, and the field goes back.
     open(client, &app.url, "Pier light", "load").await?;
+    let tab = client.wait().for_element(Locator::XPath(settings)).await?;
+    tab.click().await?;
     let infill = client
         .wait()
         .for_element(Locator::Css("input[aria-label='Infill']"))

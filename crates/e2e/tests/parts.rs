@@ -6,13 +6,15 @@ use serde_json::{Value, json};
 use std::time::{Duration, Instant};
 use varichrom_demo::{box_mesh, compass_coaster, stl, tide_plaque, together};
 use varichrom_e2e::{
-    App, BenchJob, Browser, MIDDLE, choose, chord, click, hover, look_from, press, tool, type_into,
-    wait_for, wait_for_text,
+    App, BenchJob, Browser, MIDDLE, choose, chord, click, drag, hover, look_from, press, tool,
+    type_into, wait_for, wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
 const ALT: char = '\u{e00a}';
 const DOWN: char = '\u{e015}';
+/// A letter of the plaque, seen from above.
+const LETTER: (f64, f64) = (471.0, 298.0);
 const STATUS: &str = "[aria-label='Bench'] [role='status']";
 
 /// Parts of a job by name, with their volumes, in the order of the list; all closed.
@@ -152,11 +154,10 @@ async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> 
     click(client, "//*[@role='radio'][.='Parts']").await?;
     tool(client, "Inlay").await?;
     click(client, "//label[contains(., 'All at this height')]").await?;
-    let letter = (471.0, 298.0);
-    hover(client, letter.0, letter.1).await?;
+    hover(client, LETTER.0, LETTER.1).await?;
     wait_for_text(client, STATUS, "19 pieces").await?;
     wait_for_text(client, STATUS, "4 layers").await?;
-    press(client, letter.0, letter.1).await?;
+    press(client, LETTER.0, LETTER.1).await?;
     let start = Instant::now();
     while volumes(&job).await?.len() < 2 {
         ensure!(
@@ -356,6 +357,106 @@ async fn a_depth_is_chosen_by_what_it_costs() -> Result<()> {
         tokio::time::sleep(Duration::from_millis(60)).await;
     }
     wait_for(client, "tr[aria-current='true']", |t| t.starts_with('2')).await?;
+    browser.client.clone().close().await?;
+    Ok(())
+}
+
+/// The middle of an element, in the page.
+async fn middle_of(client: &Client, xpath: &str) -> Result<(f64, f64)> {
+    let element = client.find(Locator::XPath(xpath)).await?;
+    let (x, y, width, height) = element.rectangle().await?;
+    Ok((x + 0.5 * width, y + 0.5 * height))
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("serve", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    let set = together(&[
+        box_mesh([0.0; 3], [10.0; 3]),
+        box_mesh([12.0, 0.0, 0.0], [24.0, 10.0, 10.0]),
+        box_mesh([26.0, 0.0, 0.0], [26.5, 0.5, 0.5]),
+        box_mesh([30.0, 0.0, 0.0], [44.0, 10.0, 10.0]),
+    ]);
+    let job = BenchJob::of(&app, "set.stl", stl(&set, "set")).await?;
+    job.open(client).await?;
+    let before = volumes_become(&job, &[1000.0, 1200.0, 0.125, 1400.0]).await?;
+    let row = |n: usize| format!("(//*[@aria-label='Parts']//li[@role='option'])[{n}]");
+    // The first is dragged below the last: the list says who owns what from now on.
+    let from = middle_of(client, &format!("{}/span[1]", row(1))).await?;
+    let last = client.find(Locator::XPath(&row(4))).await?;
+    let (x, y, _, height) = last.rectangle().await?;
+    drag(client, from, (x + 30.0, y + 0.8 * height)).await?;
+    let order = volumes_become(&job, &[1200.0, 0.125, 1400.0, 1000.0]).await?;
+    assert_eq!(order.last(), before.first());
+    let can_undo = "//button[.='Undo'][not(@disabled)]";
+    client.wait().for_element(Locator::XPath(can_undo)).await?;
+    undo(client).await?;
+    volumes_become(&job, &[1000.0, 1200.0, 0.125, 1400.0]).await?;
+    // The first two in a group, which can be chosen and taken apart again.
+    click(client, &format!("{}/span[1]", row(1))).await?;
+    let second = client.find(Locator::XPath(&row(2))).await?;
+    client
+        .execute("arguments[0].focus()", vec![serde_json::to_value(&second)?])
+        .await?;
+    chord(client, &[CONTROL, '\u{e007}']).await?;
+    let more = |n: usize| format!("{}//button[starts-with(@aria-label, 'More')]", row(n));
+    let item = |text: &str| format!("//*[@role='menuitem'][contains(., '{text}')]");
+    click(client, &more(2)).await?;
+    click(client, &item("Group the 2 chosen")).await?;
+    wait_for(client, "input[aria-label='Name of group Group 1']", |_| {
+        true
+    })
+    .await?;
+    assert_eq!(
+        job.get("").await?["groups"]
+            .as_array()
+            .context("groups")?
+            .len(),
+        1
+    );
+    click(client, "//button[@aria-label='Ungroup Group 1']").await?;
+    // What is smaller than a crumb says so, and is dropped by the menu.
+    wait_for_text(client, "[aria-label='Parts']", "crumb").await?;
+    click(client, &more(1)).await?;
+    click(client, &item("Drop 1 under")).await?;
+    volumes_become(&job, &[1000.0, 1200.0, 1400.0]).await?;
+
+    // Letters with a gap are thinner by it: less volume than without, and the pocket stays.
+    let job = BenchJob::of(&app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
+    job.add("ink", "#16395c").await?;
+    let plate = volumes(&job).await?[0].1;
+    job.open(client).await?;
+    choose(client, "ink").await?;
+    look_from(client, "above").await?;
+    chord(client, &['x']).await?;
+    chord(client, &['3']).await?;
+    click(client, "//label[contains(., 'All at this height')]").await?;
+    let mut filled = Vec::new();
+    for gap in ["0", "0.1"] {
+        type_into(client, "Gap around the inlay", gap).await?;
+        press(client, LETTER.0, LETTER.1).await?;
+        let start = Instant::now();
+        while volumes(&job).await?.len() < 2 {
+            ensure!(
+                start.elapsed() < Duration::from_secs(20),
+                "no inlay was made"
+            );
+            tokio::time::sleep(Duration::from_millis(60)).await;
+        }
+        let made = volumes(&job).await?;
+        assert_eq!(made[1].1, plate);
+        filled.push(made[0].1);
+        undo(client).await?;
+        volumes_become(&job, &[plate]).await?;
+    }
+    // Strokes of a letter are 2 mm wide at most: 0.1 mm on both sides is a tenth of them or more.
+    assert!(
+        filled[1] < 0.9 * filled[0] && filled[1] > 0.5 * filled[0],
+        "{filled:?}"
+    );
     browser.client.clone().close().await?;
     Ok(())
 }

@@ -251,7 +251,7 @@ async fn two_tabs_on_one_job_stay_in_step() -> Result<()> {
         .await?;
     let id = &shelf[0]["id"];
     client.goto(&format!("{}/jobs/{id}/load", app.url)).await?;
-    wait_for_text(client, "[aria-label='Colour regions']", "Day bands").await?;
+    wait_for_text(client, "[aria-label='Patch bay']", "Day bands").await?;
     let edit = r#"{"edit":"rename-region","region":"bands","name":"Storm bands"}"#;
     let sent = http
         .post(format!("{}/api/jobs/{id}/edits", app.url))
@@ -259,7 +259,7 @@ async fn two_tabs_on_one_job_stay_in_step() -> Result<()> {
         .send()
         .await?;
     assert!(sent.status().is_success());
-    wait_for_text(client, "[aria-label='Colour regions']", "Storm bands").await?;
+    wait_for_text(client, "[aria-label='Patch bay']", "Storm bands").await?;
     browser.client.clone().close().await?;
     Ok(())
 }

@@ -2,13 +2,16 @@
 
 use crate::assets::front_end;
 use crate::guard::{Guard, guard};
-use crate::routes::{card, colouring, events, exports, jobs, meshes, parts, plans, rack, staged};
+use crate::routes::{
+    card, colouring, events, exports, jobs, load, meshes, parts, plans, rack, staged,
+};
 use crate::services::Workshop;
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::routing::{delete, get, post};
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::sync::Arc;
+use std::time::Duration;
 use tokio::net::TcpListener;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{NotForContentType, Predicate, SizeAbove};
@@ -44,6 +47,21 @@ impl Default for Config {
 pub(crate) struct AppState {
     pub(crate) workshop: Arc<Workshop>,
     pub(crate) largest_file: usize,
+    /// Asks printers.
+    pub(crate) printers: reqwest::Client,
+}
+
+/// A printer that takes longer is silent.
+const LONGEST_ANSWER: Duration = Duration::from_secs(3);
+
+/// Asks printers only where their address says: no other way round, and not for long.
+fn printer_client() -> reqwest::Client {
+    reqwest::Client::builder()
+        .timeout(LONGEST_ANSWER)
+        .redirect(reqwest::redirect::Policy::none())
+        .no_proxy()
+        .build()
+        .unwrap_or_default()
 }
 
 #[derive(OpenApi)]
@@ -59,6 +77,7 @@ pub(crate) struct AppState {
         jobs::delete,
         jobs::edit,
         jobs::edits,
+        jobs::stop_edit,
         jobs::undo,
         jobs::redo,
         staged::stage,
@@ -94,6 +113,17 @@ pub(crate) struct AppState {
         plans::layer,
         exports::file,
         rack::show,
+        rack::set,
+        rack::usual,
+        rack::export,
+        rack::import,
+        rack::printers,
+        rack::set_printers,
+        load::show,
+        load::ask,
+        load::use_loaded,
+        load::mixture,
+        load::printed,
         events::events
     )
 )]
@@ -109,6 +139,7 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
     let state = AppState {
         workshop,
         largest_file: config.largest_file,
+        printers: printer_client(),
     };
     // Edits are small; the import route reads its own body with the file limit.
     const LARGEST_EDIT: usize = 1024 * 1024;
@@ -132,6 +163,7 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         .route("/api/jobs/{id}/models/{model}/split", get(card::split))
         .route("/api/jobs/{id}", delete(jobs::delete).get(jobs::show))
         .route("/api/jobs/{id}/edits", get(jobs::edits).post(jobs::edit))
+        .route("/api/jobs/{id}/edits/stop", post(jobs::stop_edit))
         .route("/api/jobs/{id}/undo", post(jobs::undo))
         .route("/api/jobs/{id}/redo", post(jobs::redo))
         .route("/api/jobs/{id}/models/{model}/mesh", get(meshes::mesh))
@@ -179,7 +211,15 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         .route("/api/jobs/{id}/layers/{layer}", get(plans::layer))
         .route("/api/jobs/{id}/files/{file}", get(exports::file))
         .route("/api/jobs/{id}/events", get(events::events))
-        .route("/api/rack", get(rack::show))
+        .route("/api/rack", get(rack::show).put(rack::set))
+        .route("/api/rack/usual", post(rack::usual))
+        .route("/api/rack/{file}", get(rack::export).post(rack::import))
+        .route("/api/printers", get(rack::printers).put(rack::set_printers))
+        .route("/api/jobs/{id}/load", get(load::show))
+        .route("/api/jobs/{id}/load/ask", post(load::ask))
+        .route("/api/jobs/{id}/load/use-loaded", post(load::use_loaded))
+        .route("/api/jobs/{id}/load/mixture", post(load::mixture))
+        .route("/api/jobs/{id}/load/printed", post(load::printed))
         .route("/api/openapi.json", get(|| async { openapi_json() }))
         .fallback(front_end)
         .with_state(state)

@@ -6,13 +6,15 @@ mod error;
 mod guard;
 mod routes;
 mod services;
+mod stand_in;
 mod store;
 mod wire;
 
 pub use app::{Config, bind, openapi_json, router, serve};
 pub use error::ApiError;
 pub use services::Workshop;
+pub use stand_in::{Mood, serve_stand_in, stand_in};
 pub use wire::{
-    JobEvent, JobSummary, JobView, LayerView, ModelView, PartView, PlanView, RackView, RegionView,
+    JobEvent, JobSummary, JobView, LayerView, ModelView, PartView, PlaceView, PlanView, RegionView,
     SlotView,
 };

@@ -234,11 +234,12 @@ async fn desk_and_palettes_are_kept_and_go_with_their_job() {
     let desk = json!({
         "view": { "eye": [1.0, 2.0, 3.0], "target": [0.0, 0.0, 0.0] },
         "picture": { "name": "scheme.png", "data": "data:image/png;base64,AAAA" },
+        "ticked": ["1 chalk"],
     });
     let path = format!("/api/jobs/{id}/desk");
     assert_eq!(
         get(&server, &path).await,
-        json!({ "view": null, "picture": null })
+        json!({ "view": null, "picture": null, "ticked": [] })
     );
     let (status, _) = server.call("PUT", &path, desk.to_string()).await;
     assert_eq!(status, StatusCode::NO_CONTENT);

@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use server::Server;
 use std::time::Duration;
 use varichrom_core::mesh::Mesh;
-use varichrom_demo::{box_mesh, stl, together};
+use varichrom_demo::{box_mesh, stl, subdivided_sphere, together};
 
 async fn get(server: &Server, path: &str) -> Value {
     let (status, value) = server.call("GET", path, "").await;
@@ -139,4 +139,42 @@ async fn the_depths_of_a_region_are_planned_in_full_and_hiding_ends_the_shine() 
         )
         .await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_long_edit_of_parts_is_stopped_and_leaves_the_job_as_it_was() {
+    let mut server = Server::new();
+    server.config.largest_file = 1 << 24;
+    let ball = stl(&subdivided_sphere(20.0, 6), "ball");
+    let id = server.import_mesh("ball.stl", ball).await;
+    let model = get(&server, &format!("/api/jobs/{id}")).await["models"][0]["name"].take();
+    for edit in [
+        json!({ "edit": "add-region", "region": "cap", "name": "Cap", "colour": "#c7452f" }),
+        json!({ "edit": "give-band", "region": "cap", "low_mm": 25, "high_mm": 60 }),
+    ] {
+        let (status, answer) = server.edit(id, edit).await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+    }
+    let before = get(&server, &format!("/api/jobs/{id}")).await;
+    // So deep that it folds: the deepest that works is looked for, again and again.
+    let at = json!({ "model": model, "point": [0, 0, 20], "normal": [0, 0, 1] });
+    let deep = json!({ "edit": "part", "do": "from-region", "region": "cap", "at": at, "depth": { "depth": "mm", "mm": 39 } });
+    let edit = server.edit(id, deep);
+    tokio::pin!(edit);
+    let stop = format!("/api/jobs/{id}/edits/stop");
+    let (status, problem) = loop {
+        tokio::select! {
+            done = &mut edit => break done,
+            () = tokio::time::sleep(Duration::from_millis(20)) => {
+                let (status, _) = server.call("POST", &stop, "").await;
+                assert_eq!(status, StatusCode::NO_CONTENT);
+            }
+        }
+    };
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("stopped")),
+        "{problem}"
+    );
+    assert_eq!(get(&server, &format!("/api/jobs/{id}")).await, before);
 }

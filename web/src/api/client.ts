@@ -8,7 +8,15 @@ import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
 import type { JobView } from "./generated/JobView";
+import type { AskMixture } from "./generated/AskMixture";
 import type { LayerView } from "./generated/LayerView";
+import type { LoadView } from "./generated/LoadView";
+import type { MixtureView } from "./generated/MixtureView";
+import type { OwnPrinter } from "./generated/OwnPrinter";
+import type { PrintersView } from "./generated/PrintersView";
+import type { RackImported } from "./generated/RackImported";
+import type { Spool } from "./generated/Spool";
+import type { UsualSpool } from "./generated/UsualSpool";
 import type { MeetingsView } from "./generated/MeetingsView";
 import type { Mending } from "./generated/Mending";
 import type { MendPreview } from "./generated/MendPreview";
@@ -66,11 +74,22 @@ export const api = {
   shelf: () => json<JobSummary[]>("jobs"),
   job: (id: number) => json<JobView>(`jobs/${id}`),
   rack: () => json<RackView>("rack"),
+  setRack: (spools: Spool[]) => json<RackView>("rack", { ...sent({ spools }), method: "PUT" }),
+  usualSpool: (asked: UsualSpool) => json<Spool>("rack/usual", sent(asked)),
+  importRack: (as: "csv" | "json", file: File) => json<RackImported>(`rack/rack.${as}`, post(file)),
+  printers: () => json<PrintersView>("printers"),
+  setPrinters: (printers: OwnPrinter[]) => json<PrintersView>("printers", { ...sent({ printers }), method: "PUT" }),
+  load: (id: number) => json<LoadView>(`jobs/${id}/load`),
+  askPrinter: (id: number) => json<LoadView>(`jobs/${id}/load/ask`, post()),
+  useLoaded: (id: number) => json<JobView>(`jobs/${id}/load/use-loaded`, post()),
+  mixture: (id: number, asked: AskMixture) => json<MixtureView>(`jobs/${id}/load/mixture`, sent(asked)),
+  printed: (id: number) => json<RackView>(`jobs/${id}/load/printed`, post()),
   plan: (id: number) => json<PlanView>(`jobs/${id}/plan`),
   stopPlan: (id: number) => call(`jobs/${id}/plan/stop`, post()),
   startPlan: (id: number) => call(`jobs/${id}/plan/start`, post()),
   layer: (id: number, layer: number) => json<LayerView>(`jobs/${id}/layers/${layer}`),
   edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
+  stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),
   redo: (id: number) => json<JobView>(`jobs/${id}/redo`, post()),
   remove: (id: number) => call(`jobs/${id}`, { method: "DELETE" }),
@@ -98,7 +117,7 @@ export const api = {
   meetings: (id: number, restart: boolean) => json<MeetingsView>(`jobs/${id}/parts/meetings?restart=${restart}`),
   stopMeetings: (id: number) => call(`jobs/${id}/parts/meetings/stop`, post()),
   shared: async (id: number, [first, second]: [number, number]) => new Float32Array(await (await call(`jobs/${id}/parts/shared/${first}/${second}`)).arrayBuffer()),
-  tryParts: (id: number, edit: PartEdit) => json<TriedParts>(`jobs/${id}/parts/try`, sent({ edit })),
+  tryParts: (id: number, edit: PartEdit, signal: AbortSignal) => json<TriedParts>(`jobs/${id}/parts/try`, { ...sent({ edit }), signal }),
   depths: (id: number, region: string, most: number, tolerance: number) => json<DepthChoices>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { tellEditing } from "../state/editing";
 import { useNotice } from "../state/notice";
 import { readMesh, readPatches } from "./binary";
 import { api, Refused } from "./client";
@@ -76,11 +77,11 @@ export const usePreview = (id: number, revision: number, key: string, edit: Edit
     staleTime: Infinity,
   });
 
-/** What an edit of parts would make; asked for when there is one. */
+/** What an edit of parts would make; asked for when there is one, given up when another is asked for. */
 export const useTried = (id: number, revision: number, key: string, edit: PartEdit | null) =>
   useQuery({
     queryKey: ["tried", id, revision, key],
-    queryFn: () => api.tryParts(id, edit as PartEdit),
+    queryFn: ({ signal }) => api.tryParts(id, edit as PartEdit, signal),
     enabled: edit !== null,
     retry: false,
     gcTime: 5_000,
@@ -200,7 +201,7 @@ export function useChanges(id: number) {
   const fail = (e: Error) => {
     if (e instanceof Refused) show(e.problem);
   };
-  const edit = useMutation({ mutationFn: (edit: Edit) => api.edit(id, edit), onSuccess: settle, onError: fail });
+  const edit = useMutation({ mutationFn: (edit: Edit) => api.edit(id, edit), onSuccess: settle, onError: fail, onSettled: () => tellEditing(null) });
   const undo = useMutation({ mutationFn: () => api.undo(id), onSuccess: settle, onError: fail });
   const redo = useMutation({ mutationFn: () => api.redo(id), onSuccess: settle, onError: fail });
   /** Takes staged files into the job. */
@@ -227,6 +228,7 @@ export function useJobEvents(id: number) {
           void queries.invalidateQueries({ queryKey: keys.job(id) });
           void queries.invalidateQueries({ queryKey: keys.plan(id) });
         }
+        if (event.event === "editing") tellEditing(event.done);
         const plan = queries.getQueryData<PlanView>(keys.plan(id));
         if (event.event === "plan" && plan && (plan.state !== "ready" || plan.revision < event.revision)) {
           void queries.invalidateQueries({ queryKey: keys.plan(id) });

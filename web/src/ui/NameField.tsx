@@ -1,17 +1,18 @@
 import { useState } from "react";
 
 /** A name that can be typed over in place. */
-export function NameField({ label, value, onCommit, className = "" }: {
+export function NameField({ label, value, onCommit, className = "", canBeEmpty = false }: {
   label: string;
   value: string;
   onCommit: (name: string) => void;
   className?: string;
+  canBeEmpty?: boolean;
 }) {
   const [draft, setDraft] = useState<string | null>(null);
   const commit = () => {
     const typed = (draft ?? value).trim();
     setDraft(null);
-    if (typed && typed !== value) onCommit(typed);
+    if ((typed || canBeEmpty) && typed !== value) onCommit(typed);
   };
   return (
     <input

@@ -24,6 +24,23 @@ fn reflectance(absorption_ratio: f64) -> f64 {
     1.0 + k - (k * k + 2.0 * k).sqrt()
 }
 
+/// Linear-light colour of several pigments by their shares, which need not sum to 1; black if there are none.
+///
+/// # Source
+/// As for [`mix`].
+pub fn blend(parts: &[(Pigment, f64)]) -> [f64; 3] {
+    let whole: f64 = parts.iter().map(|(p, share)| p.tinting * share).sum();
+    if whole <= 0.0 {
+        return [0.0; 3];
+    }
+    [0, 1, 2].map(|i| {
+        let of = |(p, share): &(Pigment, f64)| {
+            p.tinting * share * absorption_ratio(p.colour.linear()[i])
+        };
+        reflectance(parts.iter().map(of).sum::<f64>() / whole)
+    })
+}
+
 /// Linear-light colour of `share` parts of `a` in `1 − share` parts of `b`, with `share` in 0..=1.
 ///
 /// # Source

@@ -165,12 +165,14 @@ impl Job {
                 if let Some(slot) = slot {
                     self.check_slot(*slot)?;
                 }
+                let is_proposed = slot.is_none();
                 let slot = slot.or_else(|| self.first_free_slot());
                 self.regions.push(Region {
                     key,
                     name,
                     colour: *colour,
                     slot,
+                    is_proposed: is_proposed && slot.is_some(),
                     soak_mm: DEFAULT_SOAK_MM,
                     is_protected: false,
                     is_deleted: false,
@@ -198,14 +200,15 @@ impl Job {
                 if let Some(slot) = slot {
                     self.check_slot(*slot)?;
                 }
-                self.region_mut(region)?.slot = *slot;
+                self.region_mut(region)?.join(*slot);
             }
             Edit::LoadSlot { slot, spool } => {
-                self.check_slot(*slot)?;
-                self.slots[*slot as usize - 1] = spool.clone();
+                self.check_spool_place(*slot)?;
+                self.loaded_mut()[*slot as usize - 1].clone_from(spool);
             }
+            Edit::Load(load) => self.load(load)?,
             Edit::Part(part) => {
-                if let Err(refused) = self.edit_parts(part, &mut before) {
+                if let Err(refused) = self.edit_parts(part, &mut before, models) {
                     // Some parts may have been cut before another could not be.
                     if part.makes_bodies() {
                         self.take_back(before);
@@ -226,14 +229,7 @@ impl Job {
                 region,
                 is_protected,
             } => self.region_mut(region)?.is_protected = *is_protected,
-            Edit::SetPrinter { printer } => {
-                printer.check()?;
-                self.slots.resize(printer.slots as usize, None);
-                for region in &mut self.regions {
-                    region.slot = region.slot.filter(|s| *s <= printer.slots);
-                }
-                self.printer = printer.clone();
-            }
+            Edit::SetPrinter { printer } => self.set_printer(printer)?,
             // Every other edit is one of the tools of Colour.
             _ => {
                 for taken in self.taken(edit)?.unwrap_or_default() {
@@ -376,6 +372,9 @@ impl Job {
             last_part: self.last_part,
             regions: self.regions.clone(),
             slots: self.slots.clone(),
+            feeds: self.feeds.clone(),
+            mixtures: self.mixtures.clone(),
+            places: self.places.clone(),
             printer: self.printer.clone(),
             copies: self.copies,
             lost: self.lost.clone(),

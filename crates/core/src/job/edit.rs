@@ -1,5 +1,6 @@
 //! The edits: everything that changes a job.
 
+use super::loading::LoadEdit;
 use super::parts::PartEdit;
 use super::placing::{Placing, Target};
 use super::unit::LengthUnit;
@@ -344,6 +345,8 @@ pub enum Edit {
         /// Anywhere on the part.
         at: Place,
     },
+    /// Joins regions, slots and spools.
+    Load(LoadEdit),
     /// Divides, joins, fills or lists parts.
     Part(PartEdit),
     /// Chooses or changes the printer.

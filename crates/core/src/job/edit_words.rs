@@ -51,6 +51,7 @@ impl Edit {
                 None => format!("Take the slot from {}", name_of(region)),
             },
             Edit::LoadSlot { slot, .. } => format!("Load slot {slot}"),
+            Edit::Load(load) => load.in_words(name_of),
             Edit::Part(part) => part.in_words(name_of),
             Edit::GivePart { region, .. } => format!("Whole part to {}", name_of(region)),
             Edit::SetPrinter { printer } => format!("Set the printer {}", printer.name),

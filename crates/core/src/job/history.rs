@@ -11,13 +11,20 @@ use serde::Serialize;
 use std::collections::{HashMap, VecDeque};
 use std::sync::Arc;
 
-/// Where models come from when an edit opens one.
+/// What an edit needs from outside: models to open, and a word on whether to go on.
 pub trait Models {
     /// The opened mesh of a content name.
     ///
     /// # Errors
     /// A [`Problem`] if there is no such content or it is not a mesh.
     fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem>;
+
+    /// Told the finished share of a long edit of parts from time to time, 0 to 1. False stops the edit: it is refused
+    /// with the code `stopped` and changes nothing.
+    fn go_on(&self, done: f64) -> bool {
+        let _ = done;
+        true
+    }
 }
 
 /// A job with the edits that made it. `head` edits are applied; those after it can be redone.
@@ -102,6 +109,9 @@ fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Result<Job, Prob
             _ => job.apply(edit, models),
         };
         if let Err(why) = done {
+            if why.code == "stopped" {
+                return Err(why);
+            }
             // New numbers that cannot be used are refused, not lost.
             if change.is_some()
                 && matches!(last, Edit::ChangeEdit { number, .. } if *number as usize == index + 1)

@@ -7,6 +7,7 @@ mod alike;
 mod apply;
 mod bodies;
 mod colouring;
+mod contacts;
 mod drawn;
 mod edges_of_regions;
 mod edit;
@@ -14,6 +15,7 @@ mod edit_words;
 mod exports;
 mod file_colours;
 mod history;
+mod loading;
 mod models;
 mod parts;
 mod placing;
@@ -22,9 +24,11 @@ mod state;
 mod unit;
 
 pub use colouring::Preview;
+pub use contacts::Contact;
 pub use edit::{AlikeTo, Edit};
 pub use exports::{plan_csv, plan_json};
 pub use history::{History, Models, Step, Touched};
+pub use loading::LoadEdit;
 pub use parts::{
     CutPlane, Depth, Fragments, InlayFacts, MadePart, PartEdit, PartMeeting, PartPair, Thickness,
 };

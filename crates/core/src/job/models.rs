@@ -318,6 +318,7 @@ impl Job {
                     name: label,
                     colour: found.colour,
                     slot: self.first_free_slot(),
+                    is_proposed: self.first_free_slot().is_some(),
                     soak_mm: DEFAULT_SOAK_MM,
                     is_protected: false,
                     is_deleted: false,

@@ -30,6 +30,8 @@ pub struct Region {
     pub colour: Colour,
     /// Slot from 1.
     pub slot: Option<u8>,
+    /// Whether the program proposed the slot and nobody has confirmed it.
+    pub is_proposed: bool,
     /// How far the colour goes in, mm.
     pub soak_mm: f64,
     /// Whether no tool takes surface from it.
@@ -204,6 +206,12 @@ pub struct Job {
     pub regions: Vec<Region>,
     /// Spool id in each slot of the printer.
     pub slots: Vec<Option<String>>,
+    /// Spool id in each feed of a mixing nozzle; none for other printers.
+    pub feeds: Vec<Option<String>>,
+    /// Shares of the feeds for each slot of a mixing nozzle, where they were set.
+    pub mixtures: Vec<Option<Vec<f64>>>,
+    /// For each spool's slot or feed its place in the machine, from 1.
+    pub places: Vec<u8>,
     /// The printer.
     pub printer: Printer,
     /// How many pieces are printed at once.
@@ -226,11 +234,15 @@ impl Default for Job {
                 name: "Plain".into(),
                 colour: Colour([0xd8, 0xd6, 0xcf]),
                 slot: Some(1),
+                is_proposed: false,
                 soak_mm: DEFAULT_SOAK_MM,
                 is_protected: false,
                 is_deleted: false,
             }],
             slots: vec![None; printer.slots as usize],
+            feeds: Vec::new(),
+            mixtures: vec![None; printer.slots as usize],
+            places: (1..=printer.slots).collect(),
             printer,
             copies: Copies {
                 across: 1,

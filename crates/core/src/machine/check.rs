@@ -1,6 +1,7 @@
 //! Values of printers and spools that cannot be worked with.
 
-use super::{Printer, Spool};
+use super::rack_files::is_formula;
+use super::{MachineKind, Printer, Spool};
 use crate::Problem;
 
 fn range(field: &str, value: f64, low: f64, high: f64) -> Result<(), Problem> {
@@ -37,7 +38,27 @@ impl Printer {
         range("purge_mm3_s", self.purge_mm3_s, 0.1, 500.0)?;
         range("melt volume_mm3", self.melt.volume_mm3, 1.0, 2000.0)?;
         range("melt tanks", f64::from(self.melt.tanks), 1.0, 50.0)?;
-        range("tolerance", self.tolerance, 0.1, 50.0)
+        range("tolerance", self.tolerance, 0.1, 50.0)?;
+        range("prime_mm3", self.prime_mm3, 0.0, 2000.0)?;
+        if let MachineKind::Mixing { feeds, least_share } = self.kind {
+            range("feeds", f64::from(feeds), 2.0, 6.0)?;
+            range("least_share", least_share, 0.0, 0.9 / f64::from(feeds))?;
+        }
+        let is_address = self.address.is_empty()
+            || (self.address.len() <= 200
+                && self
+                    .address
+                    .strip_prefix("http://")
+                    .is_some_and(|rest| !rest.is_empty() && !rest.contains(char::is_whitespace)));
+        if !is_address {
+            return Err(Problem::new(
+                "address-unusable",
+                "This address cannot be asked",
+                "address",
+                "Write it like http://127.0.0.1:7500, or leave it empty.",
+            ));
+        }
+        Ok(())
     }
 }
 
@@ -52,6 +73,41 @@ impl Spool {
                 "Type a name.",
             ));
         }
+        for (field, text) in [
+            ("id", &self.id),
+            ("name", &self.name),
+            ("material", &self.material),
+        ] {
+            if is_formula(text) || text.chars().count() > 100 || text.contains(char::is_control) {
+                return Err(Problem::new(
+                    "text-unusable",
+                    format!("The {field} of a spool cannot be this"),
+                    field,
+                    "Use up to 100 letters and digits; do not begin with =, +, - or @.",
+                ));
+            }
+        }
+        if self.material.trim().is_empty() {
+            return Err(Problem::new(
+                "material-empty",
+                "A spool needs a material",
+                "material",
+                "Type one, such as PLA.",
+            ));
+        }
+        for degrees in self.nozzle_c {
+            range("the nozzle temperature", degrees, 100.0, 500.0)?;
+        }
+        if self.nozzle_c[0] > self.nozzle_c[1] {
+            let [low, high] = self.nozzle_c;
+            return Err(Problem::new(
+                "temperatures-upside-down",
+                format!("The lowest temperature, {low} °C, is above the highest, {high} °C"),
+                "nozzle_c",
+                "Swap the two.",
+            ));
+        }
+        range("diameter_mm", self.diameter_mm, 0.5, 5.0)?;
         range("density_g_cm3", self.density_g_cm3, 0.5, 10.0)?;
         range("price_per_kg", self.price_per_kg, 0.0, 100_000.0)?;
         range("left_g", self.left_g, 0.0, 100_000.0)?;

@@ -1,72 +1,17 @@
 //! From labelled layers to a plan.
 
-use super::bill::{LayerWork, bill};
+use super::bill::{LayerWork, bill, needs};
 use super::causes::causes;
+use super::filament::Filament;
 use super::tower::tower;
 use super::types::{PairRinse, Plan, PlanLayer, RegionTotal, Swap, Yardsticks};
 use crate::Problem;
-use crate::colour::{Hiding, Pigment};
 use crate::job::Job;
 use crate::layers::{LayerShare, RegionShare};
-use crate::machine::{Spool, filament_mm};
+use crate::machine::Spool;
 use crate::order::{CostTable, cost_of, greedy_order, least_cost_order, number_order};
 use crate::rinse::{purge_mm3, rinse};
 use std::collections::BTreeMap;
-
-/// What a slot prints with.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Filament {
-    /// Colour and strength.
-    pub pigment: Pigment,
-    /// How it covers what lies below.
-    pub hiding: Hiding,
-    density_g_cm3: f64,
-    price_per_kg: f64,
-}
-
-/// Density of PLA in g/cm³, for a slot without a spool (NatureWorks Ingeo 4043D data sheet: 1.24; from memory).
-const UNKNOWN_DENSITY: f64 = 1.24;
-
-/// Opacity of a slot without a spool: an ordinary opaque filament (common practice, no source).
-const UNKNOWN_OPACITY: f64 = 0.92;
-
-impl Filament {
-    /// What is in a slot (from 0): its spool, or without one a stand-in in the colour of the first region that uses
-    /// it, at no price.
-    pub fn in_slot(job: &Job, spools: &[Spool], slot: u8) -> Filament {
-        let loaded = job.slots.get(slot as usize).and_then(Option::as_ref);
-        if let Some(spool) = loaded.and_then(|id| spools.iter().find(|s| s.id == *id)) {
-            return Filament {
-                pigment: spool.pigment(),
-                hiding: spool.hiding(),
-                density_g_cm3: spool.density_g_cm3,
-                price_per_kg: spool.price_per_kg,
-            };
-        }
-        let region = job.live_regions().find(|(_, r)| r.slot == Some(slot + 1));
-        let colour = region.map_or(job.regions[0].colour, |(_, r)| r.colour);
-        Filament {
-            pigment: Pigment {
-                colour,
-                tinting: 1.0,
-            },
-            hiding: Hiding {
-                colour,
-                opacity: UNKNOWN_OPACITY,
-            },
-            density_g_cm3: UNKNOWN_DENSITY,
-            price_per_kg: 0.0,
-        }
-    }
-
-    pub(super) fn grams(&self, mm3: f64) -> f64 {
-        mm3 * self.density_g_cm3 / 1000.0
-    }
-
-    pub(super) fn price(&self, grams: f64) -> f64 {
-        grams * self.price_per_kg / 1000.0
-    }
-}
 
 /// Points in the wash-out curve of a pair.
 const CURVE_POINTS: u32 = 33;
@@ -152,7 +97,7 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
                     from: from + 1,
                     to: slot + 1,
                     purge_mm3: purge,
-                    purge_mm: filament_mm(purge),
+                    purge_mm: filaments[slot as usize].length_mm(purge),
                     regions: to_blame(job, share, &slot_of, slot),
                 });
             }
@@ -211,8 +156,10 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
             }
         })
         .collect();
+    let needs = needs(&work, &filaments);
     Ok(Plan {
-        bill: bill(&work, printer, &filaments),
+        bill: bill(&work, printer, &needs),
+        needs,
         pairs: pairs(job, &filaments, &swaps),
         causes: causes(&swaps),
         layers,
@@ -249,7 +196,14 @@ fn per_slot(layer: &LayerShare, slot_of: &[u8], slots: usize, dot_mm2: f64) -> V
     out
 }
 
+/// What each swap purges, mm³. With a nozzle for each filament nothing is rinsed: what has oozed is pressed out.
 fn purge_table(job: &Job, filaments: &[Filament]) -> CostTable {
+    if !job.printer.kind.has_one_nozzle() {
+        let n = filaments.len();
+        let to = |from: usize| (0..n).map(move |to| if to == from { 0.0 } else { 1.0 });
+        let primed = |c: f64| c * job.printer.prime_mm3;
+        return (0..n).map(|from| to(from).map(primed).collect()).collect();
+    }
     let (melt, tolerance) = (job.printer.melt, job.printer.tolerance);
     filaments
         .iter()
@@ -272,6 +226,9 @@ fn to_blame(job: &Job, layer: &LayerShare, slot_of: &[u8], slot: u8) -> Vec<Stri
 }
 
 fn pairs(job: &Job, filaments: &[Filament], swaps: &[Swap]) -> Vec<PairRinse> {
+    if !job.printer.kind.has_one_nozzle() {
+        return Vec::new();
+    }
     let mut times: BTreeMap<(u8, u8), usize> = BTreeMap::new();
     for swap in swaps {
         *times.entry((swap.from, swap.to)).or_default() += 1;

@@ -1,6 +1,7 @@
 //! What the depth of a colour costs, and how deep it has to be.
 
-use super::build::{Filament, plan};
+use super::build::plan;
+use super::filament::Filament;
 use crate::Problem;
 use crate::colour::{Colour, difference};
 use crate::job::Job;

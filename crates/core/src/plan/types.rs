@@ -17,6 +17,8 @@ pub struct Plan {
     pub causes: Vec<SwapCause>,
     /// The totals.
     pub bill: Bill,
+    /// What each slot gives, from slot 1 up; the sums are those of the bill.
+    pub needs: Vec<SlotNeed>,
     /// What each region takes.
     pub regions: Vec<RegionTotal>,
     /// Every pair that is swapped, the one that purges most each time first.
@@ -105,6 +107,23 @@ pub struct Bill {
     pub cost: f64,
     /// Purge and tower as a share of all plastic, 0 to 1.
     pub wasted_share: f64,
+}
+
+/// What one slot gives.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct SlotNeed {
+    /// From 1.
+    pub slot: u8,
+    /// For the model, g.
+    pub model_g: f64,
+    /// Purged when it is swapped in, g.
+    pub purge_g: f64,
+    /// To keep the tower standing, g.
+    pub tower_g: f64,
+    /// Price of all of it.
+    pub cost: f64,
 }
 
 /// What one region takes.

@@ -55,18 +55,31 @@ impl<'a> Maker<'a> {
         }
     }
 
-    /// The sheet at one depth everywhere.
-    pub(super) fn everywhere(&self, depth_mm: f64) -> Result<Sheet, Fold> {
+    /// The sheet at one depth everywhere; none if `go_on`, told the finished share, stops it.
+    pub(super) fn everywhere(
+        &self,
+        depth_mm: f64,
+        go_on: &dyn Fn(f64) -> bool,
+    ) -> Result<Option<Sheet>, Fold> {
+        if !go_on(0.0) {
+            return Ok(None);
+        }
         let laid = self.lay(depth_mm);
         let shares = vec![1.0; laid.moving.len()];
-        self.carry_out(&laid, depth_mm, &shares)
+        self.carry_out(&laid, depth_mm, &shares, go_on)
     }
 
     /// The sheet at a depth, less deep where it would fold. Facets below which there is no room at all are left to the
-    /// rest: they keep their label there.
-    pub(super) fn up_to(&mut self, depth_mm: f64) -> Result<Sheet, Fold> {
+    /// rest: they keep their label there. None if `go_on` stops it; how many rounds there will be cannot be known, so the
+    /// share that it is told only comes near to 1.
+    pub(super) fn up_to(
+        &mut self,
+        depth_mm: f64,
+        go_on: &dyn Fn(f64) -> bool,
+    ) -> Result<Option<Sheet>, Fold> {
         const ROUNDS: usize = 120;
         const STEP: f64 = 0.75;
+        const USUAL_ROUNDS: f64 = 12.0;
         // Less than this is no depth.
         const LEAST_MM: f64 = 0.05;
         let mut share_of = vec![1.0f64; self.solid.mesh.vertices.len()];
@@ -76,7 +89,9 @@ impl<'a> Maker<'a> {
             let edges = self.edges(&laid);
             let mut shares: Vec<f64> = laid.moving.iter().map(|v| share_of[*v as usize]).collect();
             let stubborn = loop {
-                let fold = match self.carry_out(&laid, depth_mm, &shares) {
+                let done = rounds as f64;
+                let in_round = |_: f64| go_on(done / (done + USUAL_ROUNDS));
+                let fold = match self.carry_out(&laid, depth_mm, &shares, &in_round) {
                     Ok(sheet) => return Ok(sheet),
                     Err(fold) => fold,
                 };
@@ -183,8 +198,19 @@ impl<'a> Maker<'a> {
         all.filter(|(f, _)| self.chosen[*f])
     }
 
-    /// The sheet with each place at its share of the way.
-    fn carry_out(&self, laid: &Laid, depth_mm: f64, shares: &[f64]) -> Result<Sheet, Fold> {
+    /// The sheet with each place at its share of the way; none if stopped.
+    fn carry_out(
+        &self,
+        laid: &Laid,
+        depth_mm: f64,
+        shares: &[f64],
+        go_on: &dyn Fn(f64) -> bool,
+    ) -> Result<Option<Sheet>, Fold> {
+        const LAID: f64 = 0.3;
+        const CLEAR: f64 = 0.8;
+        if !go_on(LAID) {
+            return Ok(None);
+        }
         let solid = self.solid;
         let mut vertices = solid.mesh.vertices.clone();
         let first = vertices.len() as u32;
@@ -230,6 +256,9 @@ impl<'a> Maker<'a> {
             facets: solid.mesh.facets.iter().chain(&new).copied().collect(),
         };
         self.check_clear(&mesh, first)?;
+        if !go_on(CLEAR) {
+            return Ok(None);
+        }
         let share = depth_mm / (depth_mm + SPARE_MM);
         for ((v, way), s) in laid.moving.iter().zip(&laid.ways).zip(shares) {
             let p = solid.mesh.vertices[*v as usize];
@@ -254,7 +283,7 @@ impl<'a> Maker<'a> {
         };
         let is_sound = |s: &Solid| s.check().is_ok() && s.volume_mm3() > 0.0;
         if is_sound(&sheet.part) && is_sound(&sheet.rest) {
-            return Ok(sheet);
+            return Ok(Some(sheet));
         }
         Err(Fold {
             at: solid.mesh.vertices[laid.moving[0] as usize],

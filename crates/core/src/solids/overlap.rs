@@ -19,6 +19,8 @@ pub enum Meeting {
         volume_mm3: f64,
         /// What they share.
         shared: Solid,
+        /// Surface of the first inside the second, and of the second inside the first, mm².
+        surfaces_mm2: [f64; 2],
     },
     /// They share no volume but touch along their faces.
     Touch {
@@ -31,6 +33,8 @@ pub enum Meeting {
         wall_mm: f64,
         /// Volume of the second, mm³.
         volume_mm3: f64,
+        /// Surface of the second, mm².
+        area_mm2: f64,
     },
     /// They cross, but the cut does not come out clean.
     Unclear(BooleanError),
@@ -145,6 +149,7 @@ fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
                 let meeting = Meeting::Encloses {
                     wall_mm,
                     volume_mm3: inner.solid.volume_mm3(),
+                    area_mm2: area(inner.solid, |_| true),
                 };
                 return Some((turned, meeting, inner.solid.mesh.vertices[0]));
             }
@@ -152,18 +157,31 @@ fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
     }
     let contact = contact(a, b);
     let at = crossing.or(contact.map(|c| c.1))?;
-    match boolean(&a.near(&b.bounds), &b.near(&a.bounds), Wanted::Shared) {
-        Ok(shared) if shared.volume_mm3() > SHARED_MM3 => Some((
-            false,
-            Meeting::Overlap {
-                volume_mm3: shared.volume_mm3(),
-                shared,
-            },
-            at,
-        )),
+    // Labelled, so that the facets of what they share tell whose they were.
+    let mut first = a.near(&b.bounds).into_owned();
+    first.labels.fill(Some(0));
+    match boolean(&first, &b.near(&a.bounds), Wanted::Shared) {
+        Ok(shared) if shared.volume_mm3() > SHARED_MM3 => {
+            let of = |first: bool| area(&shared, |f| shared.labels[f].is_some() == first);
+            Some((
+                false,
+                Meeting::Overlap {
+                    volume_mm3: shared.volume_mm3(),
+                    surfaces_mm2: [of(true), of(false)],
+                    shared,
+                },
+                at,
+            ))
+        }
         Ok(_) => contact.map(|(area_mm2, at)| (false, Meeting::Touch { area_mm2 }, at)),
         Err(e) => Some((false, Meeting::Unclear(e), at)),
     }
+}
+
+/// Area of some facets, mm².
+fn area(solid: &Solid, is_counted: impl Fn(usize) -> bool) -> f64 {
+    let facets = (0..solid.mesh.facets.len()).filter(|f| is_counted(*f));
+    facets.map(|f| facet_area(&solid.corners(f))).sum()
 }
 
 /// The body with fewer facets, its facets in the other's box, ascending, and the other body.

@@ -18,16 +18,24 @@ pub enum ThroughError {
     /// Nothing would be left.
     #[error("nothing of the part would be left")]
     NothingLeft,
+    /// Stopped on request.
+    #[error("stopped")]
+    Stopped,
     /// The cut does not come out clean.
     #[error(transparent)]
     Unclean(BooleanError),
 }
 
-/// Divides a closed body by the outline of the chosen facets, straight through along their mean direction.
+/// Divides a closed body by the outline of the chosen facets, straight through along their mean direction. `go_on` is
+/// told the finished share between the cuts and returns false to stop.
 ///
 /// # Errors
 /// [`ThroughError`].
-pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, ThroughError> {
+pub fn straight_through(
+    solid: &Solid,
+    chosen: &[bool],
+    go_on: &dyn Fn(f64) -> bool,
+) -> Result<Sheet, ThroughError> {
     solid.check().map_err(ThroughError::NotClosed)?;
     let facets: Vec<usize> = (0..solid.mesh.facets.len())
         .filter(|f| chosen[*f])
@@ -77,7 +85,13 @@ pub fn straight_through(solid: &Solid, chosen: &[bool]) -> Result<Sheet, Through
         }
     }
     let tool = Solid::plain(tool);
+    if !go_on(0.0) {
+        return Err(ThroughError::Stopped);
+    }
     let part = boolean(solid, &tool, Wanted::Shared).map_err(ThroughError::Unclean)?;
+    if !go_on(0.5) {
+        return Err(ThroughError::Stopped);
+    }
     let rest = boolean(solid, &tool, Wanted::Without).map_err(ThroughError::Unclean)?;
     if part.mesh.facets.is_empty() || rest.mesh.facets.is_empty() {
         return Err(ThroughError::NothingLeft);

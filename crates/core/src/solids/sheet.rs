@@ -33,6 +33,9 @@ pub enum SheetError {
         /// The greatest depth that works, mm, rounded down to hundredths.
         deepest_mm: Option<f64>,
     },
+    /// Stopped on request.
+    #[error("stopped")]
+    Stopped,
     /// The body crosses itself before anything is done.
     #[error("the part crosses itself at {0:?}")]
     CrossesItself([f64; 3]),
@@ -58,14 +61,20 @@ impl SheetDepth {
 
 /// Divides a closed body: the chosen facets with everything down to a depth below them, and the rest. Both are closed,
 /// share no volume and together are the body. Where the border of the choice lies on an edge, the wall between them
-/// runs midway between the faces, as the ownership rule has it; within a face it runs straight in.
+/// runs midway between the faces, as the ownership rule has it; within a face it runs straight in. `go_on` is told the
+/// finished share after each try, as far as it can be told, and returns false to stop.
 ///
 /// # Errors
 /// [`SheetError`]; a depth that folds comes with the deepest that does not, found by halving.
 ///
 /// # Cost
 /// n log n in the facets of the body; up to nine times that to find the deepest, or to go less deep in places.
-pub fn sheet(solid: &Solid, chosen: &[bool], depth: SheetDepth) -> Result<Sheet, SheetError> {
+pub fn sheet(
+    solid: &Solid,
+    chosen: &[bool],
+    depth: SheetDepth,
+    go_on: &dyn Fn(f64) -> bool,
+) -> Result<Sheet, SheetError> {
     let topology = solid.topology();
     solid.check_over(&topology).map_err(SheetError::NotClosed)?;
     if !chosen.contains(&true) {
@@ -77,11 +86,12 @@ pub fn sheet(solid: &Solid, chosen: &[bool], depth: SheetDepth) -> Result<Sheet,
     }
     let mut maker = Maker::new(solid, topology, chosen, border);
     let made = match depth {
-        SheetDepth::Everywhere(mm) => maker.everywhere(mm),
-        SheetDepth::UpTo(mm) => maker.up_to(mm),
+        SheetDepth::Everywhere(mm) => maker.everywhere(mm, go_on),
+        SheetDepth::UpTo(mm) => maker.up_to(mm, go_on),
     };
     let at = match made {
-        Ok(sheet) => return Ok(sheet),
+        Ok(Some(sheet)) => return Ok(sheet),
+        Ok(None) => return Err(SheetError::Stopped),
         Err(Fold { at, .. }) => at,
     };
     let all: Vec<u32> = (0..solid.mesh.facets.len() as u32).collect();
@@ -89,15 +99,18 @@ pub fn sheet(solid: &Solid, chosen: &[bool], depth: SheetDepth) -> Result<Sheet,
         return Err(SheetError::CrossesItself(solid.corners(*facet as usize)[0]));
     }
     let (mut works, mut fails) = (0.0, depth.mm());
-    for _ in 0..8 {
+    const HALVINGS: u32 = 8;
+    for n in 0..HALVINGS {
         let middle = 0.5 * (works + fails);
-        match maker.everywhere(middle) {
-            Ok(_) => works = middle,
+        let share = f64::from(n + 1) / f64::from(HALVINGS + 1);
+        match maker.everywhere(middle, &|_| go_on(share)) {
+            Ok(Some(_)) => works = middle,
+            Ok(None) => return Err(SheetError::Stopped),
             Err(_) => fails = middle,
         }
     }
     let rounded = (works * 100.0).floor() / 100.0;
-    let holds = rounded > 0.0 && maker.everywhere(rounded).is_ok();
+    let holds = rounded > 0.0 && maker.everywhere(rounded, &|_| true).is_ok();
     Err(SheetError::Folds {
         at,
         deepest_mm: holds.then_some(rounded),

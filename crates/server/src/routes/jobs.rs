@@ -106,6 +106,19 @@ pub(crate) async fn edit(
     .map(Json)
 }
 
+/// Stops the edit that is being applied, if it takes long enough to be stopped; it is then refused as `stopped`.
+#[utoipa::path(post, path = "/api/jobs/{id}/edits/stop", responses((status = 204), (status = 404)))]
+pub(crate) async fn stop_edit(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || {
+        app.workshop.session(id)?.stop_edit();
+        Ok(StatusCode::NO_CONTENT)
+    })
+    .await
+}
+
 /// All edits that are applied, in order.
 #[utoipa::path(get, path = "/api/jobs/{id}/edits", responses((status = 200, body = Vec<Edit>), (status = 404)))]
 pub(crate) async fn edits(

@@ -5,6 +5,7 @@ pub(crate) mod colouring;
 pub(crate) mod events;
 pub(crate) mod exports;
 pub(crate) mod jobs;
+pub(crate) mod load;
 pub(crate) mod meshes;
 pub(crate) mod parts;
 pub(crate) mod plans;

@@ -9,6 +9,8 @@ use axum::extract::{Path, Query, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::plan::DepthChoices;
 
@@ -61,9 +63,23 @@ pub(crate) async fn try_parts(
     Path(id): Path<i32>,
     Json(asked): Json<TryParts>,
 ) -> Result<Json<TriedParts>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.try_parts(&asked.edit))
-        .await
-        .map(Json)
+    let asking = Asking(Arc::new(AtomicBool::new(true)));
+    let is_wanted = asking.0.clone();
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.try_parts(&app.workshop, &asked.edit, &is_wanted)
+    })
+    .await
+    .map(Json)
+}
+
+/// A question that somebody waits for: dropped with the call, also when the browser hangs up.
+struct Asking(Arc<AtomicBool>);
+
+impl Drop for Asking {
+    fn drop(&mut self) {
+        self.0.store(false, Ordering::Relaxed);
+    }
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]

@@ -210,6 +210,13 @@ impl Workshop {
         self.session(job)?;
         let size = desk.picture.as_ref().map_or(0, |p| p.data.len());
         let numbers = desk.view.iter().flat_map(|v| v.eye.iter().chain(&v.target));
+        const MOST_TICKS: usize = 64;
+        if desk.ticked.len() > MOST_TICKS || desk.ticked.iter().any(|t| t.len() > 500) {
+            let message = "There are more ticks than places";
+            return Err(
+                Problem::new("too-many-ticks", message, "ticked", "Take some away.").into(),
+            );
+        }
         if size > LARGEST_DESK || numbers.into_iter().any(|c| !c.is_finite()) {
             let message = "The picture is too large to be pinned";
             let mend = "Choose one of fewer than 8 megabytes.";

@@ -2,12 +2,16 @@
 
 mod card;
 mod colouring;
+mod editing;
 mod importing;
+mod load;
 mod parts;
 mod planning;
+mod rack;
 mod session;
 mod staging;
 mod views;
 mod workshop;
 
+pub(crate) use rack::RackFormat;
 pub use workshop::Workshop;

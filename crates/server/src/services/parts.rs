@@ -1,5 +1,6 @@
 //! What is asked about parts: which meet, what an edit would make, the depths of a region.
 
+use super::editing::Watched;
 use super::session::Session;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
@@ -83,6 +84,20 @@ impl Session {
         }
     }
 
+    /// The pairs that meet, if they are known for the parts as they stand; `Some(None)` while they are looked for, none
+    /// if the search was stopped.
+    pub(super) fn known_pairs(self: &Arc<Self>) -> Option<Option<Arc<Vec<PartPair>>>> {
+        match self.meetings(false) {
+            MeetingsView::Working { .. } => Some(None),
+            MeetingsView::Stopped => None,
+            MeetingsView::Ready { .. } => {
+                let state = lock(&self.meetings.state);
+                let known = state.known.as_ref();
+                known.and_then(|(_, pairs)| pairs.clone()).map(Some)
+            }
+        }
+    }
+
     /// Stops the search that is going on.
     pub(crate) fn stop_meetings(&self) {
         self.meetings.is_stopped.store(true, Ordering::SeqCst);
@@ -124,11 +139,21 @@ impl Session {
         Ok(solid.loose_corners().flat_map(f32::to_le_bytes).collect())
     }
 
-    /// What an edit of parts would make.
-    pub(crate) fn try_parts(&self, edit: &PartEdit) -> Result<TriedParts, ApiError> {
+    /// What an edit of parts would make; given up when nobody wants to know any more.
+    pub(crate) fn try_parts(
+        &self,
+        workshop: &Workshop,
+        edit: &PartEdit,
+        is_wanted: &AtomicBool,
+    ) -> Result<TriedParts, ApiError> {
         let job = self.with_job(Job::clone);
         let inlay = job.inlay_facts(edit)?;
-        let made = job.parts_made(edit)?;
+        let go_on = |_: f64| is_wanted.load(Ordering::Relaxed);
+        let models = Watched {
+            workshop,
+            go_on: &go_on,
+        };
+        let made = job.parts_made(edit, &models)?;
         let new: Vec<_> = made.iter().filter(|m| m.is_new).collect();
         let shown: usize = new.iter().map(|m| m.solid.mesh.facets.len()).sum();
         let corners = if shown > MOST_SHOWN {

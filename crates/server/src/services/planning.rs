@@ -13,7 +13,7 @@ use varichrom_core::job::{Job, Touched};
 use varichrom_core::layers::{
     Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey,
 };
-use varichrom_core::plan::{Bill, Plan, plan};
+use varichrom_core::plan::{Plan, plan};
 
 /// What a survey depends on; while this stays, an edit only labels anew.
 #[derive(Clone, PartialEq)]
@@ -171,10 +171,10 @@ impl Planning {
         layers
     }
 
-    /// The bill of the newest plan, of whatever revision.
-    pub(super) fn bill(&self) -> Option<Bill> {
+    /// The newest plan, of whatever revision.
+    pub(super) fn newest(&self) -> Option<Arc<Plan>> {
         match &lock(&self.state).outcome {
-            Some((_, Outcome::Ready { plan, .. })) => Some(plan.bill),
+            Some((_, Outcome::Ready { plan, .. })) => Some(plan.clone()),
             _ => None,
         }
     }
@@ -274,8 +274,8 @@ impl Session {
             self.planning.is_stopped.store(false, Ordering::SeqCst);
             let revision = self.revision();
             let outcome = self.outcome(workshop, revision);
-            let bill = match &outcome {
-                Outcome::Ready { plan, .. } => Some(plan.bill),
+            let plan = match &outcome {
+                Outcome::Ready { plan, .. } => Some(plan.clone()),
                 _ => None,
             };
             let mut state = lock(&self.planning.state);
@@ -291,9 +291,9 @@ impl Session {
                     done: 1.0,
                 },
             );
-            if let Some(Err(e)) = bill
+            if let Some(Err(e)) = plan
                 .filter(|_| is_newest)
-                .map(|b| self.keep_summary(workshop, &b))
+                .map(|p| self.keep_summary(workshop, &p))
             {
                 tracing::warn!("the shelf's line of job {} was not renewed: {e}", self.id);
             }
@@ -316,7 +316,7 @@ impl Session {
         let Ok(surveyed) = self.survey_for(workshop, revision, wanted) else {
             return Outcome::Stopped;
         };
-        let before = self.planning.bill();
+        let before = self.planning.newest().map(|p| p.bill);
         let history = lock(&self.history);
         let job = history.job();
         if surveyed.shape != Shape::of(job) {

@@ -1,5 +1,6 @@
 //! One open job: its history, and what is worked out from it.
 
+use super::editing::{Editing, Watched};
 use super::parts::Meetings;
 use super::planning::Planning;
 use super::workshop::{Workshop, lock};
@@ -10,8 +11,9 @@ use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
 use varichrom_core::job::{Edit, History, Job, Touched};
+use varichrom_core::load::{PrinterReport, spool_needs};
 use varichrom_core::mesh::OpenMesh;
-use varichrom_core::plan::{Bill, Plan};
+use varichrom_core::plan::Plan;
 
 /// Stands in the labels for a facet that has several.
 const DIVIDED: u16 = u16::MAX;
@@ -25,6 +27,9 @@ pub(crate) struct Session {
     pub(super) revision: AtomicU32,
     pub(super) planning: Planning,
     pub(super) meetings: Meetings,
+    editing: Editing,
+    /// What the printer said when it was asked last.
+    pub(super) asked: Mutex<Option<Result<PrinterReport, Problem>>>,
 }
 
 impl Session {
@@ -36,6 +41,8 @@ impl Session {
             revision: AtomicU32::new(1),
             planning: Planning::default(),
             meetings: Meetings::default(),
+            editing: Editing::default(),
+            asked: Mutex::default(),
         }
     }
 
@@ -82,7 +89,7 @@ impl Session {
             return Err(Problem::new("spool-unknown", message, "spool", mend).into());
         }
         let mut history = lock(&self.history);
-        history.apply(edit.clone(), workshop.as_ref())?;
+        self.watched(workshop, |models| history.apply(edit.clone(), models))?;
         let kept = self.keep(workshop, &history, |c, standing| {
             store::jobs::append(c, self.id, &edit, standing, files)
         });
@@ -94,6 +101,21 @@ impl Session {
         drop(history);
         self.touch(workshop);
         Ok(())
+    }
+
+    /// Runs an edit that can be stopped and tells how far it is.
+    fn watched<T>(&self, workshop: &Workshop, work: impl FnOnce(&Watched<'_>) -> T) -> T {
+        self.editing.begin();
+        let go_on = |done: f64| self.editing.go_on(self.id, workshop, done);
+        work(&Watched {
+            workshop,
+            go_on: &go_on,
+        })
+    }
+
+    /// Stops the edit that is being applied; without one, nothing happens.
+    pub(crate) fn stop_edit(&self) {
+        self.editing.stop();
     }
 
     /// Takes the last edit back.
@@ -115,7 +137,7 @@ impl Session {
     /// Applies the edit that was taken back last.
     pub(crate) fn redo(self: &Arc<Self>, workshop: &Arc<Workshop>) -> Result<(), ApiError> {
         let mut history = lock(&self.history);
-        if !history.redo(workshop.as_ref())? {
+        if !self.watched(workshop, |models| history.redo(models))? {
             return Err(nothing_to("redo"));
         }
         if let Err(failed) = self.keep_standing(workshop, &history) {
@@ -147,7 +169,8 @@ impl Session {
             &store::jobs::Standing<'_>,
         ) -> diesel::QueryResult<()>,
     ) -> Result<(), ApiError> {
-        let summary = Session::summary_of(self.id, history, self.planning.bill().as_ref());
+        let plan = self.planning.newest();
+        let summary = Session::summary_of(self.id, history, plan.as_deref());
         let text =
             serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
         let standing = store::jobs::Standing {
@@ -172,8 +195,20 @@ impl Session {
     }
 
     /// What the shelf shows of a job.
-    pub(super) fn summary_of(id: i32, history: &History, bill: Option<&Bill>) -> JobSummary {
+    pub(super) fn summary_of(id: i32, history: &History, plan: Option<&Plan>) -> JobSummary {
         let job = history.job();
+        // Only as much of each as is planned; the rack is not needed for that.
+        let needs = plan.map(|p| spool_needs(job, &[], p));
+        let mut spools: Vec<(String, Option<f64>)> = Vec::new();
+        for (n, id) in job.loaded().iter().enumerate() {
+            let Some(id) = id else { continue };
+            let grams = needs.as_ref().and_then(|all| all.get(n)).map(|n| n.grams());
+            match spools.iter_mut().find(|s| s.0 == *id) {
+                Some((_, sum)) => *sum = sum.zip(grams).map(|(a, b)| a + b),
+                None => spools.push((id.clone(), grams)),
+            }
+        }
+        let bill = plan.map(|p| &p.bill);
         JobSummary {
             id,
             name: job.name.clone(),
@@ -183,12 +218,13 @@ impl Session {
             colours: job.live_regions().map(|(_, r)| r.colour).collect(),
             swaps: bill.map(|b| b.swaps),
             time_s: bill.map(|b| b.time_s),
+            spools,
         }
     }
 
     /// Writes the shelf's line anew after a plan.
-    pub(super) fn keep_summary(&self, workshop: &Workshop, bill: &Bill) -> Result<(), ApiError> {
-        let summary = Session::summary_of(self.id, &lock(&self.history), Some(bill));
+    pub(super) fn keep_summary(&self, workshop: &Workshop, plan: &Plan) -> Result<(), ApiError> {
+        let summary = Session::summary_of(self.id, &lock(&self.history), Some(plan));
         let text =
             serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
         Ok(store::jobs::set_summary(

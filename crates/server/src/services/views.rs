@@ -1,9 +1,9 @@
 //! From a job to what the browser shows.
 
-use crate::wire::{GroupView, JobView, ModelView, PartView, RegionView, SlotView};
+use crate::wire::{GroupView, JobView, ModelView, PartView, PlaceView, RegionView, SlotView};
 use varichrom_core::intake::size_doubt;
 use varichrom_core::job::{Copies, History, Job, JobModel, LengthUnit};
-use varichrom_core::machine::Spool;
+use varichrom_core::machine::{MachineKind, Spool};
 use varichrom_core::mesh::Affine;
 use varichrom_core::plan::Filament;
 
@@ -17,6 +17,8 @@ pub(super) fn job_view(
     let job = history.job();
     let bounds = job.bounds();
     let size_mm = bounds.size();
+    let is_mixing = matches!(job.printer.kind, MachineKind::Mixing { .. });
+    let on_rack = |id: &String| rack.iter().find(|s| s.id == *id).cloned();
     JobView {
         id,
         name: job.name.clone(),
@@ -40,11 +42,21 @@ pub(super) fn job_view(
                 let loaded = job.slots[slot as usize].as_ref();
                 SlotView {
                     slot: slot + 1,
-                    spool: loaded
-                        .and_then(|id| rack.iter().find(|s| s.id == *id))
-                        .cloned(),
+                    shares: is_mixing.then(|| job.mixture(slot)),
+                    spool: loaded.filter(|_| !is_mixing).and_then(on_rack),
                     colour: Filament::in_slot(job, rack, slot).pigment.colour,
                 }
+            })
+            .collect(),
+        places: job
+            .loaded()
+            .iter()
+            .zip(&job.places)
+            .zip(1u8..)
+            .map(|((id, machine_place), place)| PlaceView {
+                place,
+                machine_place: *machine_place,
+                spool: id.as_ref().and_then(on_rack),
             })
             .collect(),
         printer: job.printer.clone(),
@@ -136,6 +148,7 @@ fn region_views(job: &Job) -> Vec<RegionView> {
             name: r.name.clone(),
             colour: r.colour,
             slot: r.slot,
+            is_proposed: r.is_proposed,
             soak_mm: r.soak_mm,
             is_protected: r.is_protected,
             facets: facets[number as usize],

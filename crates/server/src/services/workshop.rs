@@ -11,7 +11,6 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use tokio::sync::broadcast;
 use varichrom_core::Problem;
 use varichrom_core::job::{History, Models};
-use varichrom_core::machine::Spool;
 use varichrom_core::mesh::OpenMesh;
 
 /// Sessions kept open besides those in use: a large job takes hundreds of megabytes.
@@ -71,25 +70,11 @@ impl Workshop {
             .collect()
     }
 
-    /// The rack.
-    pub fn rack(&self) -> Result<Vec<Spool>, ApiError> {
-        Ok(store::rack::list(&mut *self.db.get()?)?)
-    }
-
-    /// Replaces the rack; plans that use it are made anew.
-    pub fn set_rack(self: &Arc<Self>, rack: &[Spool]) -> Result<(), ApiError> {
-        for (index, spool) in rack.iter().enumerate() {
-            spool.check()?;
-            if rack[..index].iter().any(|s| s.id == spool.id) {
-                let message = format!("Two spools have the id {}", spool.id);
-                return Err(Problem::new("spool-exists", message, "id", "Use another id.").into());
-            }
-        }
-        store::rack::replace(&mut *self.db.get()?, rack)?;
+    /// Plans of all open jobs are made anew: what they print with has changed.
+    pub(super) fn replan_all(self: &Arc<Self>) {
         for session in lock(&self.sessions).iter() {
             session.touch_everything(self);
         }
-        Ok(())
     }
 
     /// The open session of a job; opens it if need be.

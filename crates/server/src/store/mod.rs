@@ -2,6 +2,7 @@
 
 pub(crate) mod desk;
 pub(crate) mod jobs;
+pub(crate) mod printers;
 pub(crate) mod rack;
 mod schema;
 

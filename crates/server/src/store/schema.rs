@@ -35,6 +35,24 @@ diesel::table! {
 }
 
 diesel::table! {
+    printers (id) {
+        id -> Text,
+        position -> Integer,
+        body -> Text,
+    }
+}
+
+diesel::table! {
+    ledger (id) {
+        id -> Integer,
+        spool -> Text,
+        job -> Text,
+        grams -> Double,
+        printed_at -> Timestamp,
+    }
+}
+
+diesel::table! {
     palettes (name) {
         name -> Text,
         position -> Integer,

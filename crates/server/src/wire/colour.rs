@@ -97,6 +97,10 @@ pub(crate) struct NamedColour {
     pub name: String,
     /// Colour.
     pub colour: Colour,
+    /// Of a mixture, the share of each feed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[ts(optional)]
+    pub shares: Option<Vec<f64>>,
 }
 
 /// All palettes.
@@ -117,6 +121,9 @@ pub(crate) struct Desk {
     pub view: Option<KeptView>,
     /// A picture to take colours from.
     pub picture: Option<Picture>,
+    /// Places of the machine that were checked at it, each as its number, a blank and the id of the spool.
+    #[serde(default)]
+    pub ticked: Vec<String>,
 }
 
 /// A view of the bench.

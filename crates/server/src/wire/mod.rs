@@ -2,6 +2,7 @@
 
 mod colour;
 mod intake;
+mod load;
 mod parts;
 
 pub(crate) use colour::{
@@ -11,6 +12,10 @@ pub(crate) use intake::{
     AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
 };
 
+pub(crate) use load::{
+    AskMixture, Asked, GreyView, LoadView, MixtureView, OwnPrinter, PrintersView, RackImported,
+    RackView, SetPrinters, SetRack, SpoolUse, UsualSpool,
+};
 pub(crate) use parts::{MeetingsView, PairView, TriedPart, TriedParts, TryParts};
 
 use serde::{Deserialize, Serialize};
@@ -44,6 +49,9 @@ pub struct JobSummary {
     pub swaps: Option<usize>,
     /// Printing time of its last plan, s.
     pub time_s: Option<f64>,
+    /// Ids of the spools that are loaded, with the grams its last plan takes of them.
+    #[serde(default)]
+    pub spools: Vec<(String, Option<f64>)>,
 }
 
 /// A job as the stages show it.
@@ -70,6 +78,8 @@ pub struct JobView {
     pub regions: Vec<RegionView>,
     /// The slots.
     pub slots: Vec<SlotView>,
+    /// Where spools are put: the slots again, or the feeds of a mixing nozzle.
+    pub places: Vec<PlaceView>,
     /// The printer.
     pub printer: Printer,
     /// Lowest corner of the box around everything, mm.
@@ -204,6 +214,8 @@ pub struct RegionView {
     pub colour: Colour,
     /// Slot from 1.
     pub slot: Option<u8>,
+    /// Whether the slot was proposed and is not confirmed.
+    pub is_proposed: bool,
     /// Soak depth in mm.
     pub soak_mm: f64,
     /// Whether no tool takes surface from it.
@@ -214,6 +226,18 @@ pub struct RegionView {
     pub surface_share: f64,
 }
 
+/// A place of the machine that takes a spool: a slot, or a feed of a mixing nozzle.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub struct PlaceView {
+    /// Number in the job, from 1.
+    pub place: u8,
+    /// Number in the machine, from 1.
+    pub machine_place: u8,
+    /// The spool, if one is loaded and still on the rack.
+    pub spool: Option<Spool>,
+}
+
 /// A slot with what is in it.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[ts(export)]
@@ -222,8 +246,10 @@ pub struct SlotView {
     pub slot: u8,
     /// The spool, if one is loaded and still on the rack.
     pub spool: Option<Spool>,
-    /// What it prints as: the spool's colour, or a stand-in.
+    /// What it prints as: the spool's colour, a mixture's, or a stand-in.
     pub colour: Colour,
+    /// Of a mixing nozzle, the share of each feed.
+    pub shares: Option<Vec<f64>>,
 }
 
 /// A plan, or how far it is.
@@ -307,14 +333,6 @@ pub struct LayerView {
     pub drawing: LayerDrawing,
 }
 
-/// The rack.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
-#[ts(export)]
-pub struct RackView {
-    /// Spools in the maker's order.
-    pub spools: Vec<Spool>,
-}
-
 /// Something happened to a job; sent to every open tab.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[serde(tag = "event", rename_all = "kebab-case")]
@@ -324,6 +342,11 @@ pub enum JobEvent {
     Changed {
         /// Its new revision.
         revision: u32,
+    },
+    /// A long edit got on; it ends with its answer, and with `changed` if it was made.
+    Editing {
+        /// Finished share.
+        done: f64,
     },
     /// Its plan got on or was finished.
     Plan {

@@ -13,4 +13,8 @@ view: KeptView | null,
 /**
  * A picture to take colours from.
  */
-picture: Picture | null, };
+picture: Picture | null, 
+/**
+ * Places of the machine that were checked at it, each as its number, a blank and the id of the spool.
+ */
+ticked: Array<string>, };

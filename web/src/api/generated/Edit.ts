@@ -2,6 +2,7 @@
 import type { AlikeTo } from "./AlikeTo";
 import type { Colour } from "./Colour";
 import type { LengthUnit } from "./LengthUnit";
+import type { LoadEdit } from "./LoadEdit";
 import type { Mending } from "./Mending";
 import type { PartEdit } from "./PartEdit";
 import type { Place } from "./Place";
@@ -356,7 +357,7 @@ region: string,
 /**
  * Anywhere on the part.
  */
-at: Place, } | { "edit": "part" } & PartEdit | { "edit": "set-printer", 
+at: Place, } | { "edit": "load" } & LoadEdit | { "edit": "part" } & PartEdit | { "edit": "set-printer", 
 /**
  * The printer with its settings.
  */

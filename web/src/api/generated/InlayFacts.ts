@@ -2,11 +2,11 @@
 import type { Thickness } from "./Thickness";
 
 /**
- * What an inlay would be.
+ * What an inlay, or a part that is sunk, would be.
  */
 export type InlayFacts = { 
 /**
- * Depth of the pocket, mm.
+ * Depth of the pocket, or by how much the part is sunk, mm.
  */
 pocket_mm: number, 
 /**

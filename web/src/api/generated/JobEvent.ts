@@ -7,7 +7,11 @@ export type JobEvent = { "event": "changed",
 /**
  * Its new revision.
  */
-revision: number, } | { "event": "plan", 
+revision: number, } | { "event": "editing", 
+/**
+ * Finished share.
+ */
+done: number, } | { "event": "plan", 
 /**
  * Revision it is for.
  */

@@ -36,4 +36,8 @@ swaps: number | null,
 /**
  * Printing time of its last plan, s.
  */
-time_s: number | null, };
+time_s: number | null, 
+/**
+ * Ids of the spools that are loaded, with the grams its last plan takes of them.
+ */
+spools: Array<[string, number | null]>, };

@@ -3,6 +3,7 @@ import type { Copies } from "./Copies";
 import type { GroupView } from "./GroupView";
 import type { LostEdit } from "./LostEdit";
 import type { ModelView } from "./ModelView";
+import type { PlaceView } from "./PlaceView";
 import type { Printer } from "./Printer";
 import type { RegionView } from "./RegionView";
 import type { SlotView } from "./SlotView";
@@ -51,6 +52,10 @@ regions: Array<RegionView>,
  * The slots.
  */
 slots: Array<SlotView>, 
+/**
+ * Where spools are put: the slots again, or the feeds of a mixing nozzle.
+ */
+places: Array<PlaceView>, 
 /**
  * The printer.
  */

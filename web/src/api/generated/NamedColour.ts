@@ -12,4 +12,8 @@ name: string,
 /**
  * Colour.
  */
-colour: Colour, };
+colour: Colour, 
+/**
+ * Of a mixture, the share of each feed.
+ */
+shares?: Array<number>, };

@@ -7,7 +7,11 @@ export type PartMeeting = { "is": "overlap",
 /**
  * How much, mm³.
  */
-volume_mm3: number, } | { "is": "touch", 
+volume_mm3: number, 
+/**
+ * Area over which they meet: the first's surface inside the second, mm².
+ */
+contact_mm2: number, } | { "is": "touch", 
 /**
  * Area in common, mm².
  */
@@ -19,4 +23,8 @@ wall_mm: number,
 /**
  * Its volume, mm³.
  */
-volume_mm3: number, } | { "is": "unclear" };
+volume_mm3: number, 
+/**
+ * Its surface, mm².
+ */
+contact_mm2: number, } | { "is": "unclear" };

@@ -3,6 +3,7 @@ import type { Bill } from "./Bill";
 import type { PairRinse } from "./PairRinse";
 import type { PlanLayer } from "./PlanLayer";
 import type { RegionTotal } from "./RegionTotal";
+import type { SlotNeed } from "./SlotNeed";
 import type { Swap } from "./Swap";
 import type { SwapCause } from "./SwapCause";
 import type { Tower } from "./Tower";
@@ -28,6 +29,10 @@ causes: Array<SwapCause>,
  * The totals.
  */
 bill: Bill, 
+/**
+ * What each slot gives, from slot 1 up; the sums are those of the bill.
+ */
+needs: Array<SlotNeed>, 
 /**
  * What each region takes.
  */

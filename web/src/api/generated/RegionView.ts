@@ -26,6 +26,10 @@ colour: Colour,
  */
 slot: number | null, 
 /**
+ * Whether the slot was proposed and is not confirmed.
+ */
+is_proposed: boolean, 
+/**
  * Soak depth in mm.
  */
 soak_mm: number, 

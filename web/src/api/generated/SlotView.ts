@@ -15,6 +15,10 @@ slot: number,
  */
 spool: Spool | null, 
 /**
- * What it prints as: the spool's colour, or a stand-in.
+ * What it prints as: the spool's colour, a mixture's, or a stand-in.
  */
-colour: Colour, };
+colour: Colour, 
+/**
+ * Of a mixing nozzle, the share of each feed.
+ */
+shares: Array<number> | null, };

@@ -40,4 +40,20 @@ tinting: number,
 /**
  * How well it hides: luminance of a layer of 1 mm on black as a share of that on white, above 0 and below 1.
  */
-opacity: number, };
+opacity: number, 
+/**
+ * Nozzle temperatures it is printed at, °C: lowest and highest.
+ */
+nozzle_c: [number, number], 
+/**
+ * Diameter of the filament, mm.
+ */
+diameter_mm: number, 
+/**
+ * Whether light goes through it, so that only a part of its own shows its colour.
+ */
+is_translucent: boolean, 
+/**
+ * Whether it is off the rack for now.
+ */
+is_archived: boolean, };

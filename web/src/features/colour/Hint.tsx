@@ -5,6 +5,7 @@ import { ownRegion, useBench, useTarget } from "../../state/bench";
 import { count, fixed } from "../../ui/format";
 import type { Taken } from "./tools/useTaken";
 import { useBusy } from "./useBusy";
+import { Working } from "./Working";
 
 /** Says what the tool in hand would take here, or how to use it. */
 export function Hint({ job, taken, at, lift, bands }: {
@@ -21,7 +22,7 @@ export function Hint({ job, taken, at, lift, bands }: {
   const isBusy = useBusy();
   return (
     <p className="pointer-events-none absolute left-3.5 top-3 max-w-[66%] text-soft" role="status">
-      {isBusy ? "Working on it" : taken && at ? <Here /> : <How />}
+      {isBusy ? <Working id={job.id} /> : taken && at ? <Here /> : <How />}
     </p>
   );
 

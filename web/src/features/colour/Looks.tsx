@@ -50,7 +50,7 @@ export function Looks({ id }: { id: number }) {
         <MenuItem
           onSelect={() => {
             const view = viewNow();
-            if (view) setDesk({ picture: desk.data?.picture ?? null, view });
+            if (view) setDesk({ ticked: [], picture: null, ...desk.data, view });
           }}
         >
           Keep this view

@@ -45,7 +45,7 @@ export function PinnedPicture({ job }: { job: JobView }) {
         ) : (
           <span className="min-w-0 flex-1 truncate" title={picture.name}>{picture.name}</span>
         )}
-        <button type="button" aria-label="Take the picture down" title="Take the picture down" className="hover:text-wrong" onClick={() => setDesk({ view: desk.data?.view ?? null, picture: null })}><X size={13} /></button>
+        <button type="button" aria-label="Take the picture down" title="Take the picture down" className="hover:text-wrong" onClick={() => setDesk({ ticked: [], view: null, ...desk.data, picture: null })}><X size={13} /></button>
       </figcaption>
     </figure>
   );

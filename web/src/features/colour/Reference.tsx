@@ -22,7 +22,7 @@ export function Reference({ job }: { job: JobView }) {
   const pin = async (picked: File | undefined) => {
     if (!picked) return;
     const picture = await asPicture(picked);
-    if (picture) setDesk({ view: desk.data?.view ?? null, picture });
+    if (picture) setDesk({ ticked: [], view: null, ...desk.data, picture });
     else show({ code: "picture", message: `${picked.name} is not a picture that can be shown`, where: null, mend: "Choose a PNG, JPEG, WebP or SVG file." });
   };
   const keep = () => {

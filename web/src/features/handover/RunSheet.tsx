@@ -11,9 +11,11 @@ export function RunSheet({ id }: { id: number }) {
   if (job.error) return <Trouble error={job.error} retry={() => void job.refetch()} />;
   if (!job.data || plan.data?.state !== "ready") return <Waiting what="Writing the run sheet" />;
   const { layers, swaps, bill } = plan.data.plan;
-  const nameOf = (slot: number) => job.data.slots[slot - 1]?.spool?.name ?? `slot ${slot}`;
+  const nameOf = (slot: number) => job.data.slots[slot - 1]?.spool?.name ?? (job.data.printer.kind.is === "mixing" ? `mixture ${slot}` : `slot ${slot}`);
   const first = layers.find((l) => l.order.length > 0)?.order[0];
   const used = new Set(layers.flatMap((l) => l.order));
+  const mixes = job.data.printer.kind.is === "mixing";
+  const places = job.data.places.filter((p) => mixes || used.has(p.place)).sort((a, b) => a.machine_place - b.machine_place);
   return (
     <div className="h-full overflow-y-auto print:h-auto print:overflow-visible">
       <div className="screen-only flex h-11 items-center justify-between border-b border-line px-3.5">
@@ -34,14 +36,15 @@ export function RunSheet({ id }: { id: number }) {
         <h2 className="mt-6 font-semibold">Before the start</h2>
         <table className="mt-1 w-full border-t border-line">
           <tbody>
-            {job.data.slots.filter((s) => used.has(s.slot)).map((s) => (
-              <tr key={s.slot} className="border-b border-line">
+            {/* In the order in which the person walks along the machine. */}
+            {places.map((p) => (
+              <tr key={p.place} className="border-b border-line">
                 <td className="w-8 py-1.5"><span className="inline-block size-3.5 border border-ink" aria-label="tick" /></td>
-                <td className="figure w-16">Slot {s.slot}</td>
-                <td className="font-medium">{s.spool?.name ?? "any filament"}</td>
-                <td className="text-soft">{s.spool?.material}</td>
-                <td className="figure text-right text-soft">{s.spool ? `${fixed(s.spool.left_g, 0)} g left` : ""}</td>
-                <td className="w-32 text-right">{s.slot === first ? "load this first" : ""}</td>
+                <td className="figure w-40">Place {p.machine_place}{p.machine_place === p.place ? "" : `, in the plan ${p.place}`}</td>
+                <td className="font-medium">{p.spool?.name ?? "any filament"}</td>
+                <td className="text-soft">{p.spool?.material}</td>
+                <td className="figure text-right text-soft">{p.spool ? `${fixed(p.spool.left_g, 0)} g left` : ""}</td>
+                <td className="w-32 text-right">{!mixes && p.place === first ? "load this first" : ""}</td>
               </tr>
             ))}
           </tbody>

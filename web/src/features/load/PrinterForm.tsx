@@ -1,7 +1,13 @@
+import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
+import type { MachineKind } from "../../api/generated/MachineKind";
 import type { Printer } from "../../api/generated/Printer";
+import { useLoad, useLoading, usePrinters } from "../../api/loading";
 import { useChanges } from "../../api/queries";
+import { Button } from "../../ui/Button";
+import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
+import { Select } from "../../ui/Select";
 
 interface Setting {
   name: string;
@@ -10,34 +16,103 @@ interface Setting {
   factor?: number;
   read: (p: Printer) => number;
   write: (p: Printer, v: number) => Printer;
+  /** Not for machines with a nozzle for each filament. */
+  isRinse?: boolean;
 }
 
-const settings: Setting[] = [
+const bed = (axis: 0 | 1 | 2, name: string): Setting => ({
+  name, unit: "mm", digits: 0,
+  read: (p) => p.bed_mm[axis],
+  write: (p, v) => ({ ...p, bed_mm: p.bed_mm.map((b, i) => (i === axis ? v : b)) as [number, number, number] }),
+});
+
+const machine: Setting[] = [
+  { name: "Nozzle", unit: "mm", digits: 2, read: (p) => p.nozzle_mm, write: (p, v) => ({ ...p, nozzle_mm: v }) },
+  bed(0, "Bed, across"),
+  bed(1, "Bed, deep"),
+  bed(2, "Bed, high"),
+  { name: "Swap time", unit: "s", digits: 0, read: (p) => p.swap_s, write: (p, v) => ({ ...p, swap_s: v }) },
+  { name: "Flow when purging", unit: "mm³/s", digits: 1, isRinse: true, read: (p) => p.purge_mm3_s, write: (p, v) => ({ ...p, purge_mm3_s: v }) },
+  { name: "Melt zone", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.melt.volume_mm3, write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }) },
+  { name: "Tanks in series", unit: "", digits: 0, isRinse: true, read: (p) => p.melt.tanks, write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }) },
+  { name: "Clean at ΔE", unit: "", digits: 1, isRinse: true, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
+];
+
+const prime: Setting = { name: "Pressed out after a change", unit: "mm³", digits: 0, read: (p) => p.prime_mm3, write: (p, v) => ({ ...p, prime_mm3: v }) };
+
+const print: Setting[] = [
   { name: "Layer height", unit: "mm", digits: 2, read: (p) => p.layer_mm, write: (p, v) => ({ ...p, layer_mm: v }) },
   { name: "First layer", unit: "mm", digits: 2, read: (p) => p.first_layer_mm, write: (p, v) => ({ ...p, first_layer_mm: v }) },
   { name: "Line width", unit: "mm", digits: 2, read: (p) => p.line_width_mm, write: (p, v) => ({ ...p, line_width_mm: v }) },
   { name: "Walls", unit: "lines", digits: 0, read: (p) => p.walls, write: (p, v) => ({ ...p, walls: Math.round(v) }) },
+  { name: "Top skins", unit: "layers", digits: 0, read: (p) => p.top_skins, write: (p, v) => ({ ...p, top_skins: Math.round(v) }) },
+  { name: "Bottom skins", unit: "layers", digits: 0, read: (p) => p.bottom_skins, write: (p, v) => ({ ...p, bottom_skins: Math.round(v) }) },
   { name: "Infill", unit: "%", digits: 0, factor: 100, read: (p) => p.infill, write: (p, v) => ({ ...p, infill: v }) },
-  { name: "Swap time", unit: "s", digits: 0, read: (p) => p.swap_s, write: (p, v) => ({ ...p, swap_s: v }) },
-  { name: "Melt zone", unit: "mm³", digits: 0, read: (p) => p.melt.volume_mm3, write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }) },
-  { name: "Tanks in series", unit: "", digits: 0, read: (p) => p.melt.tanks, write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }) },
-  { name: "Clean at ΔE", unit: "", digits: 1, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
+  { name: "Speed of walls", unit: "mm/s", digits: 0, read: (p) => p.wall_speed_mm_s, write: (p, v) => ({ ...p, wall_speed_mm_s: v }) },
+  { name: "Speed of infill", unit: "mm/s", digits: 0, read: (p) => p.infill_speed_mm_s, write: (p, v) => ({ ...p, infill_speed_mm_s: v }) },
 ];
 
-/** The settings that shape layers, time and rinse. Each change is an edit like any other. */
+const kinds: [string, string, MachineKind][] = [
+  ["feeder", "One nozzle with a feeder", { is: "feeder" }],
+  ["tools", "A nozzle for each filament", { is: "tools" }],
+  ["at-pause", "Swaps by hand at a pause", { is: "by-hand", how: "at-pause" }],
+  ["pass-per-colour", "By hand, one pass for each colour", { is: "by-hand", how: "pass-per-colour" }],
+  ["splicer", "One nozzle with a splicer", { is: "splicer" }],
+  ["mixing", "A mixing nozzle", { is: "mixing", feeds: 3, least_share: 0.02 }],
+];
+
+const kindOf = (kind: MachineKind) => (kind.is === "by-hand" ? kind.how : kind.is);
+
+/** The printer and the settings it prints with. Each change is an edit like any other. */
 export function PrinterForm({ job }: { job: JobView }) {
   const { edit } = useChanges(job.id);
+  const { setPrinters } = useLoading(job.id);
+  const own = usePrinters().data?.printers ?? [];
+  const abilities = useLoad(job.id, job.revision, undefined).data?.abilities;
+  const p = job.printer;
+  const set = (printer: Printer) => edit({ edit: "set-printer", printer });
+  const kept = own.find((o) => o.printer.name === p.name);
+  const keep = () => setPrinters.mutate(kept ? own.map((o) => (o === kept ? { ...o, printer: p } : o)) : [...own, { id: freshId(own.map((o) => o.id)), printer: p }]);
+  const isKept = kept !== undefined && JSON.stringify(kept.printer) === JSON.stringify(p);
+  const field = (s: Setting) => (
+    <Row key={s.name} name={s.name}>
+      <NumberField label={s.name} value={s.read(p)} unit={s.unit} digits={s.digits} width={96} {...(s.factor ? { factor: s.factor } : {})} onCommit={(v) => set(s.write(p, v))} />
+    </Row>
+  );
+  const mixing = p.kind.is === "mixing" ? p.kind : null;
   return (
-    <div className="mt-7">
-      <h2 className="heading mb-2">Print settings</h2>
-      <div className="grid grid-cols-2 gap-x-8 border-t border-line">
-        {settings.map((s) => (
-          <label key={s.name} className="flex items-center justify-between border-b border-line py-1.5">
-            {s.name}
-            <NumberField label={s.name} value={s.read(job.printer)} unit={s.unit} digits={s.digits} {...(s.factor ? { factor: s.factor } : {})} onCommit={(v) => edit({ edit: "set-printer", printer: s.write(job.printer, v) })} />
-          </label>
-        ))}
-      </div>
+    <div className="grid grid-cols-2 gap-x-10 py-3">
+      <section aria-label="Printer">
+        <Row name="Name"><NameField label="Name of the printer" value={p.name} className="mx-0! border-line! bg-sheet! text-right" onCommit={(name) => set({ ...p, name })} /></Row>
+        <Row name="Kind">
+          <Select label="Kind of machine" value={kindOf(p.kind)} className="w-56" options={kinds.map(([value, label]) => ({ value, label }))} onChange={(v) => { const kind = kinds.find((k) => k[0] === v)?.[2]; if (kind) set({ ...p, kind }); }} />
+        </Row>
+        <Row name={mixing ? "Mixtures at most" : "Filaments"}><NumberField label="Filaments" value={p.slots} unit="" digits={0} width={96} onCommit={(v) => set({ ...p, slots: Math.round(v) })} /></Row>
+        {mixing && <Row name="Feeds"><NumberField label="Feeds" value={mixing.feeds} unit="" digits={0} width={96} onCommit={(v) => set({ ...p, kind: { ...mixing, feeds: Math.round(v) } })} /></Row>}
+        {mixing && <Row name="Least share of a feed"><NumberField label="Least share of a feed" value={mixing.least_share} unit="%" factor={100} digits={1} width={96} onCommit={(least_share) => set({ ...p, kind: { ...mixing, least_share } })} /></Row>}
+        <Row name="Address"><NameField label="Address of the printer" canBeEmpty value={p.address} className="mx-0! border-line! bg-sheet! text-right" onCommit={(address) => set({ ...p, address })} /></Row>
+        {machine.filter((s) => !s.isRinse || !abilities?.no_rinse).map(field)}
+        {abilities?.no_rinse && field(prime)}
+        {[abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic].map((why) => why && <p key={why} className="pt-2 text-[12px] text-soft">{why}</p>)}
+        <div className="flex gap-2 pt-3">
+          <Button disabled={isKept} onClick={keep}>{kept ? "Keep these settings with it" : "Keep among my printers"}</Button>
+          {kept && <Button onClick={() => setPrinters.mutate(own.filter((o) => o !== kept))}>Take it off my printers</Button>}
+        </div>
+      </section>
+      <section aria-label="Print settings">{print.map(field)}</section>
     </div>
   );
+}
+
+function Row({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <label className="flex min-h-8 items-center justify-between gap-3 border-b border-line py-1">
+      {name}
+      {children}
+    </label>
+  );
+}
+
+function freshId(taken: string[]): string {
+  for (let n = taken.length + 1; ; n++) if (!taken.includes(`printer-${n}`)) return `printer-${n}`;
 }

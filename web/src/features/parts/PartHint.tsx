@@ -4,6 +4,7 @@ import { Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { TriedParts } from "../../api/generated/TriedParts";
 import { useBusy } from "../colour/useBusy";
+import { Working } from "../colour/Working";
 import { useBench, type PartTool, type Settings } from "../../state/bench";
 import { fixed } from "../../ui/format";
 
@@ -14,7 +15,7 @@ export function PartHint({ job, tried }: { job: JobView; tried: UseQueryResult<T
   const isBusy = useBusy();
   let words: ReactNode;
   if (isBusy) {
-    words = "Working on it";
+    words = <Working id={job.id} />;
   } else if (tried?.error) {
     const problem = tried.error instanceof Refused ? tried.error.problem : null;
     words = <>{problem?.message ?? tried.error.message}. <b className="font-medium text-ink">{problem?.mend}</b></>;

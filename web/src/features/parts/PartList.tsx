@@ -4,6 +4,7 @@ import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { NameField } from "../../ui/NameField";
+import { useRowDrag } from "../../ui/useRowDrag";
 import { PartRow } from "./PartRow";
 import { partRows, type Listed } from "./partTree";
 
@@ -12,11 +13,14 @@ export function PartList({ job }: { job: JobView }) {
   const { edit } = useChanges(job.id);
   const { chosen, setChosen } = useBench();
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
-  const [dragged, setDragged] = useState<number | null>(null);
   const list = useRef<HTMLUListElement>(null);
   const rows = useMemo(() => partRows(job, closed), [job, closed]);
   const shown = rows.flatMap((r) => (r.kind === "part" ? [r.listed] : []));
   const put = (one: Listed, beside: Listed, above: boolean) => edit({ edit: "part", do: "order", at: one.at, beside: beside.at, above });
+  const drag = useRowDrag(list, (key, to) => {
+    const [one, beside] = [key, to.key].map((k) => shown.find((s) => s.part.key === k));
+    if (one && beside) put(one, beside, to.above);
+  });
   const move = (one: Listed, by: -1 | 1) => {
     const i = shown.findIndex((s) => s.part.key === one.part.key);
     const beside = shown[i + by];
@@ -27,7 +31,7 @@ export function PartList({ job }: { job: JobView }) {
     const to = shown[i + by];
     if (!to) return;
     setChosen([to.part.key]);
-    list.current?.querySelector<HTMLElement>(`[data-part="${to.part.key}"]`)?.focus();
+    list.current?.querySelector<HTMLElement>(`[data-row="${to.part.key}"]`)?.focus();
   };
   const choose = (one: Listed, how: "one" | "more" | "span") => {
     const key = one.part.key;
@@ -69,12 +73,8 @@ export function PartList({ job }: { job: JobView }) {
               onChoose={(how) => choose(row.listed, how)}
               onMove={(by) => move(row.listed, by)}
               onStep={(by) => step(row.listed, by)}
-              onDrag={setDragged}
-              onDrop={(above) => {
-                const one = shown.find((s) => s.part.key === dragged);
-                if (one && one.part.key !== row.listed.part.key) put(one, row.listed, above);
-                setDragged(null);
-              }}
+              onGrab={(e) => drag.start(e, row.listed.part.key)}
+              gap={drag.gap?.key === row.listed.part.key ? (drag.gap.above ? "above" : "below") : null}
             />
           ),
         )}

@@ -1,5 +1,5 @@
 import { Eye, EyeOff, Lock, PrinterX } from "lucide-react";
-import { useState } from "react";
+import type { PointerEvent } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
@@ -8,53 +8,35 @@ import { PartMenu } from "./PartMenu";
 import type { Listed } from "./partTree";
 
 /** A part of the list: chosen by click, moved by Alt and arrows or by drag, in step with the bench. */
-export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onDrag, onDrop }: {
+export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onGrab, gap }: {
   job: JobView;
   listed: Listed;
   depth: number;
   onChoose: (how: "one" | "more" | "span") => void;
   onMove: (by: -1 | 1) => void;
   onStep: (by: -1 | 1) => void;
-  onDrag: (key: number) => void;
-  onDrop: (above: boolean) => void;
+  onGrab: (e: PointerEvent<HTMLElement>) => void;
+  /** Where a dragged row would come to lie. */
+  gap: "above" | "below" | null;
 }) {
   const { edit } = useChanges(job.id);
   const { chosen, hidden, setHidden, setPointed } = useBench();
   const isPointed = useBench((s) => s.pointed === listed.part.key);
   const crumbMm3 = useBench((s) => s.settings.fragmentMm3);
-  const [edge, setEdge] = useState<"above" | "below" | null>(null);
   const { part, at } = listed;
   const own = job.regions.find((r) => r.number === part.own);
   const isChosen = chosen.includes(part.key);
   const isHidden = hidden.includes(part.key);
   const toggle = () => setHidden(isHidden ? hidden.filter((k) => k !== part.key) : [...hidden, part.key]);
-  const side = (e: React.DragEvent<HTMLElement>) => {
-    const box = e.currentTarget.getBoundingClientRect();
-    return e.clientY < box.top + box.height / 2;
-  };
   return (
     <li
       role="option"
       aria-selected={isChosen}
       aria-label={part.name}
-      data-part={part.key}
+      data-row={part.key}
       tabIndex={0}
-      draggable
-      title="Alt and arrows move it in the list"
-      onDragStart={(e) => {
-        e.dataTransfer.effectAllowed = "move";
-        onDrag(part.key);
-      }}
-      onDragOver={(e) => {
-        e.preventDefault();
-        setEdge(side(e) ? "above" : "below");
-      }}
-      onDragLeave={() => setEdge(null)}
-      onDrop={(e) => {
-        e.preventDefault();
-        setEdge(null);
-        onDrop(side(e));
-      }}
+      title="Drag it, or press Alt and arrows, to move it in the list"
+      onPointerDown={onGrab}
       onMouseEnter={() => setPointed(part.key)}
       onMouseLeave={() => setPointed(null)}
       onClick={(e) => onChoose(e.shiftKey ? "span" : e.ctrlKey || e.metaKey ? "more" : "one")}
@@ -71,8 +53,8 @@ export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onDrag, 
           onChoose(e.ctrlKey ? "more" : "one");
         }
       }}
-      className={`relative flex items-center gap-2 py-1 pr-3 outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] ${isChosen ? "bg-plum-tint" : isPointed ? "bg-sheet" : ""} ${
-        edge === "above" ? "shadow-[inset_0_2px_0_var(--color-plum)]" : edge === "below" ? "shadow-[inset_0_-2px_0_var(--color-plum)]" : ""
+      className={`relative flex touch-pan-y select-none items-center gap-2 py-1 pr-3 outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] ${isChosen ? "bg-plum-tint" : isPointed ? "bg-sheet" : ""} ${
+        gap === "above" ? "shadow-[inset_0_2px_0_var(--color-plum)]" : gap === "below" ? "shadow-[inset_0_-2px_0_var(--color-plum)]" : ""
       }`}
       style={{ paddingLeft: 14 + 14 * depth }}
     >

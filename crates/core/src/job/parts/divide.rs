@@ -2,6 +2,7 @@
 
 use super::edit::Fragments;
 use super::names::Names;
+use super::progress::Progress;
 use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{Bounds, dot};
@@ -33,10 +34,13 @@ impl Job {
         smaller_mm3: f64,
         fragments: Fragments,
         alike: bool,
+        progress: Progress<'_>,
     ) -> Result<(), Problem> {
         let (model, part) = self.free_part_at(at)?;
-        for (m, p, _) in self.part_and_twins(model, part, alike)? {
-            self.split_one(m, p, smaller_mm3, fragments)?;
+        let all = self.part_and_twins(model, part, alike)?;
+        for (n, (m, p, _)) in all.iter().enumerate() {
+            progress.piece(n, all.len()).begin()?;
+            self.split_one(*m, *p, smaller_mm3, fragments)?;
         }
         Ok(())
     }

@@ -3,6 +3,7 @@
 use super::divide::not_closed;
 use super::edit::PartEdit;
 use super::names::Names;
+use super::progress::Progress;
 use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{dot, facet_normal};
@@ -27,6 +28,18 @@ pub(super) struct InlayWish<'a> {
 struct Relief {
     solid: Solid,
     chosen: Vec<bool>,
+}
+
+/// A part moved down into what it stands on.
+pub(super) struct Sunk {
+    /// Numbers of its model and of the part.
+    pub(super) part: (usize, usize),
+    /// The part as it would stand.
+    pub(super) solid: Solid,
+    /// The direction of the face that stays in sight.
+    pub(super) outward: [f64; 3],
+    /// By how much it is moved, mm.
+    pub(super) depth_mm: f64,
 }
 
 impl<'a> InlayWish<'a> {
@@ -152,19 +165,20 @@ impl Job {
         }
     }
 
-    pub(super) fn sink_part(
-        &mut self,
+    /// A part as it would stand after sinking.
+    pub(super) fn sunk(
+        &self,
         at: &Place,
         depth_mm: Option<f64>,
         clearance_mm: f64,
-    ) -> Result<(), Problem> {
+    ) -> Result<Sunk, Problem> {
         Self::check_clearance(clearance_mm)?;
         let (model, facet) = self.find(at)?;
-        let open = self.models[model].open.clone();
+        let open = &self.models[model].open;
         let part = open.part_of[facet as usize] as usize;
         self.check_free(model, part)?;
-        let old = self.models[model].parts[part].clone();
-        let normal = facet_normal(&open.mesh.corners(facet)).ok_or_else(|| {
+        let name = &self.models[model].parts[part].name;
+        let outward = facet_normal(&open.mesh.corners(facet)).ok_or_else(|| {
             refuse(
                 "sink-no-direction",
                 "This facet has no area",
@@ -172,7 +186,7 @@ impl Job {
                 "Click a larger face.",
             )
         })?;
-        let depth = match depth_mm {
+        let depth_mm = match depth_mm {
             Some(mm) if !(1e-3..=1000.0).contains(&mm) => {
                 let message = format!("A part cannot be sunk by {mm} mm");
                 return Err(refuse(
@@ -183,18 +197,38 @@ impl Job {
                 ));
             }
             Some(mm) => mm,
-            None => self.flush_depth((model, part), at, normal).ok_or_else(|| {
-                let message = format!(
-                    "There is no surface of another part below {} here",
-                    old.name
-                );
-                let mend = "Type a depth, or stand the part on another first.";
-                refuse("sink-nothing-below", message, "at", mend)
-            })?,
+            None => self
+                .flush_depth((model, part), at, outward)
+                .ok_or_else(|| {
+                    let message = format!("There is no surface of another part below {name} here");
+                    let mend = "Type a depth, or stand the part on another first.";
+                    refuse("sink-nothing-below", message, "at", mend)
+                })?,
         };
         let solid = self.solid(model, part);
-        solid.check().map_err(|f| not_closed(&old.name, &f))?;
-        let sunk = solid.shifted(normal.map(|c| -depth * c));
+        solid.check().map_err(|f| not_closed(name, &f))?;
+        Ok(Sunk {
+            part: (model, part),
+            solid: solid.shifted(outward.map(|c| -depth_mm * c)),
+            outward,
+            depth_mm,
+        })
+    }
+
+    pub(super) fn sink_part(
+        &mut self,
+        at: &Place,
+        depth_mm: Option<f64>,
+        clearance_mm: f64,
+        progress: Progress<'_>,
+    ) -> Result<(), Problem> {
+        let Sunk {
+            part: (model, part),
+            solid: sunk,
+            outward: normal,
+            ..
+        } = self.sunk(at, depth_mm, clearance_mm)?;
+        let old = self.models[model].parts[part].clone();
         let cutter = if clearance_mm > 0.0 {
             walls_moved(&sunk, normal, -clearance_mm)
         } else {
@@ -205,8 +239,12 @@ impl Job {
         let mut new: Vec<Vec<(usize, Vec<NewPart>)>> =
             self.models.iter().map(|_| Vec::new()).collect();
         let mut met = false;
+        let all: usize = self.models.iter().map(|m| m.parts.len()).sum();
+        let mut seen = 0;
         for (m, other) in self.models.iter().enumerate() {
             for (p, of) in other.parts.iter().enumerate() {
+                progress.piece(seen, all).begin()?;
+                seen += 1;
                 let is_near = other.open.parts[p].measures.bounds.meets(&reach, 0.0);
                 if (m, p) == (model, part) || !is_near {
                     continue;

@@ -5,6 +5,7 @@ mod edit;
 mod fill;
 mod list;
 mod names;
+mod progress;
 mod replace;
 mod section;
 mod twins;
@@ -15,9 +16,11 @@ pub use views::{InlayFacts, MadePart, PartMeeting, PartPair, Thickness};
 
 use super::apply::Before;
 use super::edit::AlikeTo;
+use super::history::Models;
 use super::state::Job;
 use crate::Problem;
 use fill::InlayWish;
+use progress::Progress;
 
 impl Job {
     /// Applies an edit of parts. What is refused halfway leaves the job to the caller to put back.
@@ -25,14 +28,16 @@ impl Job {
         &mut self,
         edit: &PartEdit,
         before: &mut Before,
+        models: &dyn Models,
     ) -> Result<(), Problem> {
+        let whole = Progress::whole(models);
         match edit {
             PartEdit::Split {
                 at,
                 smaller_mm3,
                 fragments,
                 alike,
-            } => self.split_part(at, *smaller_mm3, *fragments, *alike),
+            } => self.split_part(at, *smaller_mm3, *fragments, *alike, whole),
             PartEdit::Join { at } => self.join_parts(at),
             PartEdit::Drop { at } => self.drop_part(at),
             PartEdit::Tidy {
@@ -46,7 +51,7 @@ impl Job {
                 alike,
             } => {
                 let Some(place) = at.as_ref().filter(|_| *alike) else {
-                    return self.part_from_region(region, at.as_ref(), *depth);
+                    return self.part_from_region(region, at.as_ref(), *depth, whole);
                 };
                 let (model, part) = self.free_part_at(place)?;
                 let twins = self.twins(model, part)?;
@@ -54,19 +59,22 @@ impl Job {
                 for taken in self.alike(region, place, AlikeTo::Parts, 30.0)?.0 {
                     self.put(taken.model, taken.changes, before);
                 }
-                self.part_from_region(region, Some(place), *depth)?;
-                for place in &places {
-                    self.part_from_region(region, Some(place), *depth)?;
+                let all = [place].into_iter().chain(&places);
+                for (n, place) in all.enumerate() {
+                    let piece = whole.piece(n, places.len() + 1);
+                    self.part_from_region(region, Some(place), *depth, piece)?;
                 }
                 Ok(())
             }
-            PartEdit::Cut { at, plane, alike } => self.cut_part(at, plane, *alike),
+            PartEdit::Cut { at, plane, alike } => self.cut_part(at, plane, *alike, whole),
             PartEdit::Inlay { alike, .. } => {
                 let Some((at, wish)) = InlayWish::of(edit) else {
                     return Ok(());
                 };
-                for place in self.with_twins(at, *alike)? {
-                    self.inlay_relief(&place, &wish)?;
+                let places = self.with_twins(at, *alike)?;
+                for (n, place) in places.iter().enumerate() {
+                    whole.piece(n, places.len()).begin()?;
+                    self.inlay_relief(place, &wish)?;
                 }
                 Ok(())
             }
@@ -76,8 +84,10 @@ impl Job {
                 clearance_mm,
                 alike,
             } => {
-                for place in self.with_twins(at, *alike)? {
-                    self.sink_part(&place, *depth_mm, *clearance_mm)?;
+                let places = self.with_twins(at, *alike)?;
+                for (n, place) in places.iter().enumerate() {
+                    let piece = whole.piece(n, places.len());
+                    self.sink_part(place, *depth_mm, *clearance_mm, piece)?;
                 }
                 Ok(())
             }

@@ -3,6 +3,7 @@
 use super::divide::not_closed;
 use super::edit::{CutPlane, Depth};
 use super::names::Names;
+use super::progress::{Progress, stopped};
 use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{cross, dot, facet_normal, normalised, sub};
@@ -23,6 +24,7 @@ impl Job {
         region: &str,
         at: Option<&Place>,
         depth: Depth,
+        progress: Progress<'_>,
     ) -> Result<(), Problem> {
         let number = self.number(region)?;
         // None goes straight through.
@@ -46,12 +48,21 @@ impl Job {
         let name = self.regions[number as usize].name.clone();
         let mut names = Names::of(self);
         let mut found = false;
+        let all: usize = self.models.iter().map(|m| m.parts.len()).sum();
+        let mut seen = 0;
         for model in 0..self.models.len() {
             let mut new: Vec<(usize, Vec<NewPart>)> = Vec::new();
             for part in 0..self.models[model].parts.len() {
+                let piece = if only.is_some() {
+                    progress
+                } else {
+                    progress.piece(seen, all)
+                };
+                seen += 1;
                 if only.is_some_and(|o| o != (model, part)) {
                     continue;
                 }
+                piece.begin()?;
                 let old = self.models[model].parts[part].clone();
                 if old.own == number || (old.is_locked && only.is_none()) {
                     continue;
@@ -62,10 +73,11 @@ impl Job {
                     continue;
                 }
                 found = true;
+                let go_on = |done: f64| piece.goes_on(done);
                 let made = match depth {
-                    Some(depth) => sheet(&solid, &chosen, depth)
+                    Some(depth) => sheet(&solid, &chosen, depth, &go_on)
                         .map_err(|e| sheet_problem(&old.name, depth.mm(), &e))?,
-                    None => straight_through(&solid, &chosen)
+                    None => straight_through(&solid, &chosen, &go_on)
                         .map_err(|e| through_problem(&old.name, &e))?,
                 };
                 new.push((
@@ -96,11 +108,15 @@ impl Job {
         at: &Place,
         plane: &CutPlane,
         alike: bool,
+        progress: Progress<'_>,
     ) -> Result<(), Problem> {
         let (model, part) = self.free_part_at(at)?;
         let plane = self.plane_of(plane)?;
         let mut names = Names::of(self);
-        for (model, part, twin) in self.part_and_twins(model, part, alike)? {
+        let all = self.part_and_twins(model, part, alike)?;
+        let count = all.len();
+        for (n, (model, part, twin)) in all.into_iter().enumerate() {
+            progress.piece(n, count).begin()?;
             let plane = twin.map_or(plane, |t| t.plane(&plane));
             let old = self.models[model].parts[part].clone();
             let solid = self.solid(model, part);
@@ -190,6 +206,7 @@ impl Job {
 fn sheet_problem(name: &str, depth_mm: f64, error: &SheetError) -> Problem {
     match error {
         SheetError::NotClosed(flaw) => not_closed(name, flaw),
+        SheetError::Stopped => stopped(),
         SheetError::Nothing => refuse(
             "region-not-on-part",
             format!("{name} shows nothing of the region"),
@@ -230,6 +247,7 @@ fn sheet_problem(name: &str, depth_mm: f64, error: &SheetError) -> Problem {
 fn through_problem(name: &str, error: &ThroughError) -> Problem {
     match error {
         ThroughError::NotClosed(flaw) => not_closed(name, flaw),
+        ThroughError::Stopped => stopped(),
         ThroughError::TurnsAway(at) => refuse(
             "through-turns-away",
             format!("The region turns away from the cut at {}", place_words(*at)),

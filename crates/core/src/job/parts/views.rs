@@ -3,6 +3,8 @@
 use super::edit::PartEdit;
 use super::fill::InlayWish;
 use crate::Problem;
+use crate::geometry::dot;
+use crate::job::Models;
 use crate::job::apply::Before;
 use crate::job::state::Job;
 use crate::layers::LayerHeights;
@@ -19,6 +21,8 @@ pub enum PartMeeting {
     Overlap {
         /// How much, mm³.
         volume_mm3: f64,
+        /// Area over which they meet: the first's surface inside the second, mm².
+        contact_mm2: f64,
     },
     /// They touch along faces and share no volume.
     Touch {
@@ -31,6 +35,8 @@ pub enum PartMeeting {
         wall_mm: f64,
         /// Its volume, mm³.
         volume_mm3: f64,
+        /// Its surface, mm².
+        contact_mm2: f64,
     },
     /// They cross, but how much they share cannot be worked out.
     Unclear,
@@ -64,12 +70,12 @@ pub struct Thickness {
     pub is_under_a_layer: bool,
 }
 
-/// What an inlay would be.
+/// What an inlay, or a part that is sunk, would be.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct InlayFacts {
-    /// Depth of the pocket, mm.
+    /// Depth of the pocket, or by how much the part is sunk, mm.
     pub pocket_mm: f64,
     /// Thickness of the inlay.
     pub thickness: Thickness,
@@ -103,17 +109,27 @@ impl Job {
                 .into_iter()
                 .map(|pair| {
                     let mut parts = pair.bodies.map(|b| listed[b]);
-                    if ranks(parts[0]) > ranks(parts[1]) {
+                    let is_turned = ranks(parts[0]) > ranks(parts[1]);
+                    if is_turned {
                         parts.swap(0, 1);
                     }
                     let (meeting, shared) = match pair.meeting {
-                        Meeting::Overlap { volume_mm3, shared } => {
-                            (PartMeeting::Overlap { volume_mm3 }, Some(shared))
-                        }
+                        Meeting::Overlap {
+                            volume_mm3,
+                            shared,
+                            surfaces_mm2,
+                        } => (
+                            PartMeeting::Overlap {
+                                volume_mm3,
+                                contact_mm2: surfaces_mm2[usize::from(is_turned)],
+                            },
+                            Some(shared),
+                        ),
                         Meeting::Touch { area_mm2 } => (PartMeeting::Touch { area_mm2 }, None),
                         Meeting::Encloses {
                             wall_mm,
                             volume_mm3,
+                            area_mm2,
                         } => {
                             // The container was named first.
                             parts = [listed[pair.bodies[1]], listed[pair.bodies[0]]];
@@ -121,6 +137,7 @@ impl Job {
                                 PartMeeting::Enclosed {
                                     wall_mm,
                                     volume_mm3,
+                                    contact_mm2: area_mm2,
                                 },
                                 None,
                             )
@@ -138,31 +155,69 @@ impl Job {
         )
     }
 
-    /// What an inlay would be, before it is made; none for an edit of another kind.
+    /// What an inlay or a sunken part would be, before it is made; none for an edit of another kind.
     ///
     /// # Errors
     /// As for making it.
     pub fn inlay_facts(&self, edit: &PartEdit) -> Result<Option<InlayFacts>, Problem> {
+        if let PartEdit::Sink {
+            at,
+            depth_mm,
+            clearance_mm,
+            ..
+        } = edit
+        {
+            let sunk = self.sunk(at, *depth_mm, *clearance_mm)?;
+            let along = sunk
+                .solid
+                .mesh
+                .vertices
+                .iter()
+                .map(|p| dot(*p, sunk.outward));
+            let (low, high) = along.fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), x| {
+                (l.min(x), h.max(x))
+            });
+            return Ok(Some(self.facts_of(
+                &sunk.solid,
+                sunk.outward,
+                sunk.depth_mm,
+                high - low,
+            )));
+        }
         let Some((at, wish)) = InlayWish::of(edit) else {
             return Ok(None);
         };
         let (_, _, made) = self.inlay_at(at, &wish)?;
-        let narrowest_mm = narrowest(&made.fill, made.outward);
-        let foot = self.bounds().min[2];
-        let b = made.fill.bounds();
-        let is_lying = made.outward[2].abs() > 0.99;
-        let thickness = self.thickness(
+        Ok(Some(self.facts_of(
+            &made.fill,
+            made.outward,
+            made.pocket_mm,
             made.thickness_mm,
-            is_lying.then_some((b.min[2] - foot, b.max[2] - foot)),
-        );
-        Ok(Some(InlayFacts {
-            pocket_mm: made.pocket_mm,
-            thickness,
-            pieces: made.fill.pieces() as u32,
-            volume_mm3: made.fill.volume_mm3(),
+        )))
+    }
+
+    fn facts_of(
+        &self,
+        fill: &Solid,
+        outward: [f64; 3],
+        pocket_mm: f64,
+        thickness_mm: f64,
+    ) -> InlayFacts {
+        let narrowest_mm = narrowest(fill, outward);
+        let foot = self.bounds().min[2];
+        let b = fill.bounds();
+        let is_lying = outward[2].abs() > 0.99;
+        InlayFacts {
+            pocket_mm,
+            thickness: self.thickness(
+                thickness_mm,
+                is_lying.then_some((b.min[2] - foot, b.max[2] - foot)),
+            ),
+            pieces: fill.pieces() as u32,
+            volume_mm3: fill.volume_mm3(),
             narrowest_mm,
             is_under_a_line: narrowest_mm < self.printer.line_width_mm,
-        }))
+        }
     }
 
     /// A thickness in layers: those whose middle lies between two heights above the bed.
@@ -208,9 +263,13 @@ impl Job {
     ///
     /// # Errors
     /// As for the edit.
-    pub fn parts_made(&self, edit: &PartEdit) -> Result<Vec<MadePart>, Problem> {
+    pub fn parts_made(
+        &self,
+        edit: &PartEdit,
+        models: &dyn Models,
+    ) -> Result<Vec<MadePart>, Problem> {
         let mut then = self.clone();
-        then.edit_parts(edit, &mut Before::whole(self))?;
+        then.edit_parts(edit, &mut Before::whole(self), models)?;
         let parts = |job: &Job| -> Vec<(u32, (usize, usize))> {
             let all = job.models.iter().enumerate();
             all.flat_map(|(m, model)| {

@@ -1,0 +1,573 @@
+//! What would go wrong with what is loaded, each with its mend.
+
+use super::needs::spool_needs;
+use super::pairs::pair_checks;
+use super::report::PrinterReport;
+use super::use_loaded::{is_same, on_rack};
+use crate::colour::difference;
+use crate::job::{Contact, Edit, Job, LoadEdit};
+use crate::machine::{MachineKind, Spool};
+use crate::plan::{Filament, Plan};
+use serde::Serialize;
+use std::collections::BTreeMap;
+
+/// How bad something is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum Level {
+    /// The print would go wrong.
+    Wrong,
+    /// It is worth a look.
+    Look,
+    /// It is as it should be.
+    Fine,
+}
+
+/// What can be done about something in one click.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[serde(tag = "by", rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum LoadMend {
+    /// By an edit.
+    Edit {
+        /// What the button says.
+        label: String,
+        /// The edit.
+        edit: Box<Edit>,
+    },
+    /// By taking what the printer holds.
+    UseLoaded,
+    /// By asking the printer again.
+    AskAgain,
+    /// By looking at the regions on the bench.
+    Show {
+        /// What the button says.
+        label: String,
+        /// A place to look at, mm.
+        at: Option<[f64; 3]>,
+    },
+}
+
+/// One thing that was checked.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct LoadCheck {
+    /// Its kind, lasting, such as `spool-short`.
+    pub code: &'static str,
+    /// How bad it is.
+    pub level: Level,
+    /// What is the matter, in one sentence.
+    pub message: String,
+    /// The same in a few words, for the slot itself.
+    pub brief: String,
+    /// What to do.
+    pub mend: Option<LoadMend>,
+    /// The slot or feed it is about, from 1.
+    pub place: Option<u8>,
+    /// Keys of the regions it is about.
+    pub regions: Vec<String>,
+}
+
+impl LoadCheck {
+    pub(super) fn new(code: &'static str, level: Level, message: String) -> LoadCheck {
+        LoadCheck {
+            code,
+            level,
+            message,
+            brief: String::new(),
+            mend: None,
+            place: None,
+            regions: Vec::new(),
+        }
+    }
+
+    pub(super) fn by(mut self, label: impl Into<String>, edit: Edit) -> LoadCheck {
+        self.mend = Some(LoadMend::Edit {
+            label: label.into(),
+            edit: Box::new(edit),
+        });
+        self
+    }
+
+    pub(super) fn with(mut self, mend: LoadMend) -> LoadCheck {
+        self.mend = Some(mend);
+        self
+    }
+
+    fn at(mut self, place: u8) -> LoadCheck {
+        self.place = Some(place);
+        self
+    }
+
+    fn in_brief(mut self, words: impl Into<String>) -> LoadCheck {
+        self.brief = words.into();
+        self
+    }
+
+    pub(super) fn of(mut self, regions: Vec<String>) -> LoadCheck {
+        self.regions = regions;
+        self
+    }
+}
+
+/// A job with what is known about it, while it is checked.
+pub(super) struct Checking<'a> {
+    pub(super) job: &'a Job,
+    pub(super) rack: &'a [Spool],
+    pub(super) plan: Option<&'a Plan>,
+    pub(super) contacts: Option<&'a [Contact]>,
+    /// What a slot or a feed is called.
+    pub(super) word: &'static str,
+    /// Keys and names of the regions that print from each slot, from slot 1.
+    pub(super) users: Vec<Vec<(String, String)>>,
+}
+
+impl<'a> Checking<'a> {
+    /// The spool in a place, from 0.
+    pub(super) fn spool(&self, place: usize) -> Option<&'a Spool> {
+        let id = self.job.loaded().get(place)?.as_ref()?;
+        self.rack.iter().find(|s| s.id == *id)
+    }
+
+    /// Whether anything prints from a place, from 0: every feed of a mixing nozzle is in every mixture.
+    pub(super) fn is_used(&self, place: usize) -> bool {
+        match self.job.printer.kind {
+            MachineKind::Mixing { .. } => true,
+            _ => !self.users[place].is_empty(),
+        }
+    }
+
+    pub(super) fn names(&self, slot: usize) -> String {
+        listed(self.users[slot].iter().map(|u| u.1.as_str()))
+    }
+
+    pub(super) fn keys(&self, slot: usize) -> Vec<String> {
+        self.users[slot].iter().map(|u| u.0.clone()).collect()
+    }
+
+    /// The spool of the rack that comes nearest to a colour, with that much on it.
+    fn nearest_spool(
+        &self,
+        wanted: [f64; 3],
+        material: Option<&str>,
+        grams: f64,
+    ) -> Option<&'a Spool> {
+        let loaded = self.job.loaded();
+        let off = |s: &Spool| difference(s.colour.linear(), wanted);
+        self.rack
+            .iter()
+            .filter(|s| !s.is_archived && s.left_g >= grams)
+            .filter(|s| material.is_none_or(|m| s.material.eq_ignore_ascii_case(m)))
+            .filter(|s| !loaded.contains(&Some(s.id.clone())))
+            .min_by(|a, b| off(a).total_cmp(&off(b)))
+    }
+
+    fn load(&self, place: usize, spool: &Spool) -> (String, Edit) {
+        let edit = Edit::LoadSlot {
+            slot: place as u8 + 1,
+            spool: Some(spool.id.clone()),
+        };
+        (format!("Load {}", spool.name), edit)
+    }
+}
+
+/// Names in a sentence.
+pub(super) fn listed<'n>(names: impl Iterator<Item = &'n str>) -> String {
+    let names: Vec<&str> = names.collect();
+    match names.split_last() {
+        None => String::new(),
+        Some((last, [])) => (*last).to_string(),
+        Some((last, rest)) => format!("{} and {last}", rest.join(", ")),
+    }
+}
+
+/// Everything that can be told of what is loaded: the worst first. Without a plan nothing is said about grams, without
+/// contacts nothing about bonds, without a report nothing about the printer.
+pub fn checks(
+    job: &Job,
+    rack: &[Spool],
+    plan: Option<&Plan>,
+    contacts: Option<&[Contact]>,
+    report: Option<&PrinterReport>,
+) -> Vec<LoadCheck> {
+    let mut users: Vec<Vec<(String, String)>> = vec![Vec::new(); job.printer.slots as usize];
+    for (_, region) in job.live_regions() {
+        if let Some(slot) = region.slot {
+            users[slot as usize - 1].push((region.key.clone(), region.name.clone()));
+        }
+    }
+    let checking = Checking {
+        job,
+        rack,
+        plan,
+        contacts,
+        word: match job.printer.kind {
+            MachineKind::Mixing { .. } => "Feed",
+            MachineKind::Tools => "Tool",
+            _ => "Slot",
+        },
+        users,
+    };
+    let mut found = Vec::new();
+    checking.regions(&mut found);
+    checking.places(&mut found);
+    checking.grams(&mut found);
+    pair_checks(&checking, &mut found);
+    if let Some(report) = report {
+        checking.reported(report, &mut found);
+    }
+    found.sort_by_key(|c| c.level);
+    found
+}
+
+impl Checking<'_> {
+    /// Regions without a slot, with one that was only proposed, or with a plastic that a skin cannot be of.
+    fn regions(&self, found: &mut Vec<LoadCheck>) {
+        let base = self.job.regions[0].slot.unwrap_or(1);
+        let free = (1..=self.job.printer.slots).find(|s| self.users[*s as usize - 1].is_empty());
+        let mut proposed = Vec::new();
+        for (_, region) in self.job.live_regions() {
+            if region.is_proposed {
+                proposed.push((region.key.clone(), region.name.clone()));
+            }
+            if region.slot.is_some() {
+                continue;
+            }
+            let assign = |slot: u8| Edit::AssignSlot {
+                region: region.key.clone(),
+                slot: Some(slot),
+            };
+            let check = match free {
+                Some(slot) => LoadCheck::new(
+                    "region-without-slot",
+                    Level::Wrong,
+                    format!(
+                        "{} has no slot and would print from slot {base}.",
+                        region.name
+                    ),
+                )
+                .by(format!("Give it slot {slot}"), assign(slot)),
+                None => {
+                    let off = |slot: &u8| {
+                        let there = Filament::in_slot(self.job, self.rack, slot - 1);
+                        difference(there.pigment.colour.linear(), region.colour.linear())
+                    };
+                    let nearest = (1..=self.job.printer.slots)
+                        .min_by(|a, b| off(a).total_cmp(&off(b)))
+                        .unwrap_or(1);
+                    LoadCheck::new(
+                        "more-colours-than-slots",
+                        Level::Look,
+                        format!(
+                            "All slots are taken: {} has none and would print from slot {base}.",
+                            region.name
+                        ),
+                    )
+                    .by(
+                        format!("Print it from slot {nearest}, the nearest colour"),
+                        assign(nearest),
+                    )
+                }
+            };
+            found.push(check.of(vec![region.key.clone()]));
+        }
+        if !proposed.is_empty() {
+            let names = listed(proposed.iter().map(|p| p.1.as_str()));
+            let has = if proposed.len() == 1 {
+                "a slot"
+            } else {
+                "slots"
+            };
+            let message = format!("{names}: {has} proposed by Varichrom, not yet confirmed.");
+            let edit = Edit::Load(LoadEdit::Confirm { region: None });
+            found.push(
+                LoadCheck::new("slots-proposed", Level::Look, message)
+                    .by("Confirm all", edit)
+                    .of(proposed.into_iter().map(|p| p.0).collect()),
+            );
+        }
+        if matches!(self.job.printer.kind, MachineKind::Mixing { .. }) {
+            return;
+        }
+        // Only surface on a part of another region needs it; parts of their own are what it takes.
+        let mut on_skin = vec![false; self.job.regions.len()];
+        for (index, model) in self.job.models.iter().enumerate() {
+            model.labels.each(|facet, _, label| {
+                let own = model.parts[model.open.part_of[facet as usize] as usize].own;
+                let region = self.job.region_of_label(index, facet, label);
+                on_skin[region as usize] |= region != own;
+            });
+        }
+        for (number, region) in self.job.live_regions() {
+            let spool = region.slot.and_then(|s| self.spool(s as usize - 1));
+            let Some((spool, why)) = spool.and_then(|s| Some((s, s.needs_own_part()?))) else {
+                continue;
+            };
+            if on_skin[number as usize] {
+                let message = format!(
+                    "{} is a colour on the surface, but {} needs a part of its own: {why}.",
+                    region.name, spool.name
+                );
+                found.push(
+                    LoadCheck::new("needs-own-part", Level::Look, message)
+                        .with(LoadMend::Show {
+                            label: "Make it a part".into(),
+                            at: None,
+                        })
+                        .of(vec![region.key.clone()]),
+                );
+            }
+        }
+    }
+
+    /// Places that are empty, unused, or hold what is not on the rack.
+    fn places(&self, found: &mut Vec<LoadCheck>) {
+        for (n, id) in self.job.loaded().iter().enumerate() {
+            let place = n as u8 + 1;
+            let (word, is_used) = (self.word, self.is_used(n));
+            let empty_it = || Edit::LoadSlot {
+                slot: place,
+                spool: None,
+            };
+            let wanted = match self.job.printer.kind {
+                MachineKind::Mixing { .. } => self.job.regions[0].colour,
+                _ => {
+                    Filament::in_slot(self.job, self.rack, n as u8)
+                        .pigment
+                        .colour
+                }
+            };
+            let first = self.job.loaded().iter().position(|other| other == id);
+            let twice = first.filter(|f| *f < n && id.is_some());
+            let check = match (id, self.spool(n)) {
+                (Some(_), Some(spool)) if twice.is_some() => LoadCheck::new(
+                    "spool-twice",
+                    Level::Look,
+                    format!(
+                        "{} is in {} {} and in {} {place}: you need two of it.",
+                        spool.name,
+                        word.to_lowercase(),
+                        twice.map_or(0, |f| f + 1),
+                        word.to_lowercase()
+                    ),
+                )
+                .in_brief("a second spool of it")
+                .by(format!("Empty {} {place}", word.to_lowercase()), empty_it()),
+                (None, _) if is_used => {
+                    let user = match self.job.printer.kind {
+                        MachineKind::Mixing { .. } => "every mixture needs it".to_string(),
+                        _ => format!("{} prints from it", self.names(n)),
+                    };
+                    let message = format!("{word} {place} is empty; {user}.");
+                    let check = LoadCheck::new("slot-empty", Level::Wrong, message)
+                        .in_brief("empty, but printed from");
+                    match self.nearest_spool(wanted.linear(), None, 0.0) {
+                        Some(spool) => {
+                            let (label, edit) = self.load(n, spool);
+                            check.by(label, edit)
+                        }
+                        None => check,
+                    }
+                }
+                (Some(id), None) => LoadCheck::new(
+                    "spool-gone",
+                    Level::Wrong,
+                    format!("{word} {place} holds {id}, which is no longer on the rack."),
+                )
+                .in_brief("no longer on the rack")
+                .by("Empty it", empty_it()),
+                (Some(_), Some(spool)) if !is_used => LoadCheck::new(
+                    "spool-unused",
+                    Level::Look,
+                    format!(
+                        "{word} {place} holds {}, and nothing prints from it.",
+                        spool.name
+                    ),
+                )
+                .in_brief("nothing prints from it")
+                .by("Empty it", empty_it()),
+                (Some(_), Some(spool)) if spool.is_archived => LoadCheck::new(
+                    "spool-archived",
+                    Level::Look,
+                    format!(
+                        "{} in {} {place} is archived.",
+                        spool.name,
+                        word.to_lowercase()
+                    ),
+                )
+                .in_brief("archived"),
+                _ => continue,
+            };
+            found.push(check.at(place));
+        }
+    }
+
+    /// Grams needed against grams left.
+    fn grams(&self, found: &mut Vec<LoadCheck>) {
+        let Some(plan) = self.plan else { return };
+        // A spool may be in several places.
+        let mut of_spool: BTreeMap<String, (usize, f64, f64)> = BTreeMap::new();
+        for (n, need) in spool_needs(self.job, self.rack, plan)
+            .into_iter()
+            .enumerate()
+        {
+            if let Some(id) = need.spool.clone() {
+                let entry = of_spool.entry(id).or_insert((n, 0.0, 0.0));
+                entry.1 += need.model_g;
+                entry.2 += need.purge_g + need.tower_g;
+            }
+        }
+        let mut short = 0;
+        let count = of_spool.len();
+        for (id, (n, model, purge)) in of_spool {
+            let Some(spool) = self.rack.iter().find(|s| s.id == id) else {
+                continue;
+            };
+            let needed = model + purge;
+            // What is left is known to about a tenth of the need (common practice, no source).
+            const SPARE: f64 = 1.1;
+            if needed <= 0.0 || needed * SPARE <= spool.left_g {
+                continue;
+            }
+            let takes = format!(
+                "{} has {:.0} g left; this job takes {model:.1} g and purges {purge:.1} g",
+                spool.name, spool.left_g
+            );
+            let check = if needed > spool.left_g {
+                short += 1;
+                let message = format!("{takes}: {:.1} g are missing.", needed - spool.left_g);
+                LoadCheck::new("spool-short", Level::Wrong, message)
+                    .in_brief(format!("{:.1} g are missing", needed - spool.left_g))
+            } else {
+                let message = format!("{takes}: just enough.");
+                LoadCheck::new("spool-just-enough", Level::Look, message).in_brief(format!(
+                    "{needed:.1} g of {:.0} g, just enough",
+                    spool.left_g
+                ))
+            };
+            let other = self.nearest_spool(spool.colour.linear(), Some(&spool.material), needed);
+            found.push(
+                match other {
+                    Some(other) => {
+                        let (label, edit) = self.load(n, other);
+                        check.by(label, edit)
+                    }
+                    None => check,
+                }
+                .at(n as u8 + 1),
+            );
+        }
+        if count > 0 && short == 0 {
+            let message = "Every spool has enough on it.".to_string();
+            found.push(LoadCheck::new("grams-fine", Level::Fine, message));
+        }
+    }
+
+    /// What the printer says against what the job asks for.
+    fn reported(&self, report: &PrinterReport, found: &mut Vec<LoadCheck>) {
+        let printer = &self.job.printer;
+        let set = |printer: crate::machine::Printer| Edit::SetPrinter { printer };
+        let before = found.len();
+        if (report.nozzle_mm - printer.nozzle_mm).abs() > 1e-6 {
+            let message = format!(
+                "{} has a {} mm nozzle; the job is planned for {} mm.",
+                report.name, report.nozzle_mm, printer.nozzle_mm
+            );
+            let mut other = printer.clone();
+            other.nozzle_mm = report.nozzle_mm;
+            other.line_width_mm = printer.line_width_mm * report.nozzle_mm / printer.nozzle_mm;
+            let label = format!("Plan for {} mm", report.nozzle_mm);
+            found.push(
+                LoadCheck::new("nozzle-differs", Level::Wrong, message).by(label, set(other)),
+            );
+        }
+        let size = self.job.bounds().size();
+        if (0..3).any(|i| report.bed_mm[i] < printer.bed_mm[i] - 1e-6) {
+            let [x, y, z] = report.bed_mm;
+            let is_too_small = (0..3).any(|i| size[i] > report.bed_mm[i]);
+            let message = format!(
+                "{} prints up to {x} × {y} × {z} mm, less than the job is planned for{}.",
+                report.name,
+                if is_too_small {
+                    ", and the model is larger"
+                } else {
+                    ""
+                }
+            );
+            let mut other = printer.clone();
+            other.bed_mm = report.bed_mm;
+            let level = if is_too_small {
+                Level::Wrong
+            } else {
+                Level::Look
+            };
+            found.push(
+                LoadCheck::new("bed-differs", level, message).by("Plan for this bed", set(other)),
+            );
+        }
+        let is = serde_json::to_value(printer.kind).ok();
+        let kind = is
+            .as_ref()
+            .and_then(|v| v["is"].as_str())
+            .unwrap_or_default();
+        if kind != report.kind {
+            let message = format!(
+                "{} says it is another kind of machine: {}, not {kind}.",
+                report.name, report.kind
+            );
+            found.push(LoadCheck::new("kind-differs", Level::Wrong, message));
+        }
+        let needs = self.plan.map(|p| spool_needs(self.job, self.rack, p));
+        for (n, place) in self.job.places.iter().enumerate() {
+            let Some(wanted) = self.spool(n).filter(|_| self.is_used(n)) else {
+                continue;
+            };
+            let here = format!("{} {place}", self.word);
+            let needed = needs.as_ref().map_or(0.0, |all| all[n].grams());
+            let check = match report.at(*place) {
+                None => LoadCheck::new(
+                    "printer-slot-empty",
+                    Level::Wrong,
+                    format!("{here} is empty in the printer; the job wants {}.", wanted.name),
+                )
+                .in_brief("empty in the printer")
+                .with(LoadMend::UseLoaded),
+                Some(there) if !is_same(wanted, there) => LoadCheck::new(
+                    "printer-slot-differs",
+                    Level::Wrong,
+                    format!("{here} holds {}; the job wants {}.", there.name, wanted.name),
+                )
+                .in_brief(format!("printer holds {}", there.name))
+                .with(LoadMend::UseLoaded),
+                Some(there) => match there.left_g.filter(|left| *left < needed) {
+                    Some(left) => LoadCheck::new(
+                        "printer-spool-short",
+                        Level::Wrong,
+                        format!(
+                            "{here}: the printer has {left:.0} g of {}; the job needs {needed:.1} g.",
+                            there.name
+                        ),
+                    )
+                    .in_brief(format!("printer has {left:.0} g of {needed:.1} g"))
+                    .with(LoadMend::AskAgain),
+                    None => continue,
+                },
+            };
+            found.push(check.at(n as u8 + 1));
+        }
+        if found.len() == before {
+            let message = format!("{} holds what the job wants.", report.name);
+            found.push(LoadCheck::new("printer-fine", Level::Fine, message));
+        }
+        for reported in report.places.iter().filter_map(|p| p.spool.as_ref()) {
+            if on_rack(self.rack, reported).is_none() {
+                let message = format!("{} is in the printer, but not on the rack.", reported.name);
+                found.push(LoadCheck::new("spool-not-on-rack", Level::Look, message));
+            }
+        }
+    }
+}

@@ -1,0 +1,171 @@
+//! Spools that do not go together.
+
+use super::checks::{Checking, Level, LoadCheck, LoadMend, listed};
+use crate::colour::difference;
+use crate::job::{Edit, LoadEdit};
+use crate::machine::{MachineKind, bonds};
+use std::collections::BTreeMap;
+
+/// Spools that differ by less look alike at arm's length (CIEDE2000; common practice, no source).
+const ALIKE: f64 = 3.0;
+
+/// Temperatures, plastics, diameters and colours of every two spools that are used.
+pub(super) fn pair_checks(checking: &Checking<'_>, found: &mut Vec<LoadCheck>) {
+    let used: Vec<usize> = (0..checking.job.loaded().len())
+        .filter(|n| checking.is_used(*n) && checking.spool(*n).is_some())
+        .collect();
+    for a in &used {
+        checking.heats(*a, &used, found);
+    }
+    for (i, a) in used.iter().enumerate() {
+        for b in &used[i + 1..] {
+            checking.melts(*a, *b, found);
+            checking.plastics(*a, *b, found);
+            checking.looks(*a, *b, found);
+        }
+    }
+}
+
+impl Checking<'_> {
+    /// Spools that print so much cooler than one that no temperature suits both.
+    fn heats(&self, hot: usize, used: &[usize], found: &mut Vec<LoadCheck>) {
+        let Some(hot) = self.spool(hot) else { return };
+        if !self.job.printer.kind.has_one_nozzle() {
+            return;
+        }
+        let others = used.iter().filter_map(|n| self.spool(*n));
+        let cooler: Vec<_> = others.filter(|s| s.nozzle_c[1] < hot.nozzle_c[0]).collect();
+        let gaps = cooler.iter().map(|s| hot.nozzle_c[0] - s.nozzle_c[1]);
+        let widest = gaps.fold(0.0, f64::max);
+        if cooler.is_empty() {
+            return;
+        }
+        let message = format!(
+            "{} prints at {:.0} to {:.0} °C, {widest:.0} °C above what suits {}, in one nozzle.",
+            hot.name,
+            hot.nozzle_c[0],
+            hot.nozzle_c[1],
+            listed(cooler.iter().map(|s| s.name.as_str()))
+        );
+        // In a mixture, or within one strand, there is no temperature for both.
+        let level = match self.job.printer.kind {
+            MachineKind::Mixing { .. } | MachineKind::Splicer => Level::Wrong,
+            _ => Level::Look,
+        };
+        found.push(LoadCheck::new("temperature-gap", level, message));
+    }
+
+    /// Whether two spools can be of one strand, or in one printer.
+    fn melts(&self, a: usize, b: usize, found: &mut Vec<LoadCheck>) {
+        let (Some(p), Some(q)) = (self.spool(a), self.spool(b)) else {
+            return;
+        };
+        if (p.diameter_mm - q.diameter_mm).abs() > 0.05 {
+            let message = format!(
+                "{} is {} mm thick and {} {} mm: one printer takes one of them.",
+                p.name, p.diameter_mm, q.name, q.diameter_mm
+            );
+            found.push(LoadCheck::new("diameters-differ", Level::Wrong, message));
+        }
+        let is_spliced = matches!(self.job.printer.kind, MachineKind::Splicer);
+        if is_spliced && !p.material.eq_ignore_ascii_case(&q.material) {
+            let message = format!(
+                "{} is {} and {} is {}: a splice holds only between the same plastics.",
+                p.name, p.material, q.name, q.material
+            );
+            found.push(LoadCheck::new(
+                "splice-does-not-hold",
+                Level::Wrong,
+                message,
+            ));
+        }
+    }
+
+    /// Whether two plastics hold on to one another where they touch.
+    fn plastics(&self, a: usize, b: usize, found: &mut Vec<LoadCheck>) {
+        let (Some(p), Some(q)) = (self.spool(a), self.spool(b)) else {
+            return;
+        };
+        let bonded = bonds(&p.material, &q.material);
+        if bonded == Some(true) {
+            return;
+        }
+        if matches!(self.job.printer.kind, MachineKind::Mixing { .. }) {
+            let message = format!("{} and {} do not mix well.", p.material, q.material);
+            found.push(LoadCheck::new("plastics-do-not-mix", Level::Wrong, message));
+            return;
+        }
+        let Some(contacts) = self.contacts else {
+            return;
+        };
+        let slot_of = |n: u16| {
+            let slot = self.job.regions[n as usize].slot;
+            slot.or(self.job.regions[0].slot).unwrap_or(1) as usize - 1
+        };
+        let mut area = 0.0;
+        let mut largest: Option<(f64, [u16; 2], [f64; 3])> = None;
+        for contact in contacts {
+            let slots = contact.regions.map(slot_of);
+            if slots == [a, b] || slots == [b, a] {
+                area += contact.area_mm2;
+                if largest.is_none_or(|l| contact.area_mm2 > l.0) {
+                    largest = Some((contact.area_mm2, contact.regions, contact.at));
+                }
+            }
+        }
+        let Some((_, regions, at)) = largest else {
+            return;
+        };
+        let region = |n: u16| &self.job.regions[n as usize];
+        let (first, second) = (region(regions[0]), region(regions[1]));
+        let (level, what) = match bonded {
+            Some(false) => (Level::Wrong, "do not bond"),
+            _ => (Level::Look, "are not known to bond"),
+        };
+        let message = format!(
+            "{} and {} {what}; {} meets {} over {area:.0} mm².",
+            p.material, q.material, first.name, second.name
+        );
+        found.push(
+            LoadCheck::new("plastics-do-not-bond", level, message)
+                .with(LoadMend::Show {
+                    label: "Show contact".into(),
+                    at: Some(at),
+                })
+                .of(vec![first.key.clone(), second.key.clone()]),
+        );
+    }
+
+    /// Whether two spools can be told apart.
+    fn looks(&self, a: usize, b: usize, found: &mut Vec<LoadCheck>) {
+        let (Some(p), Some(q)) = (self.spool(a), self.spool(b)) else {
+            return;
+        };
+        if matches!(self.job.printer.kind, MachineKind::Mixing { .. }) {
+            return;
+        }
+        let off = difference(p.colour.linear(), q.colour.linear());
+        if off >= ALIKE || !p.material.eq_ignore_ascii_case(&q.material) {
+            return;
+        }
+        let message = format!(
+            "{} and {} can hardly be told apart: they differ by {off:.1}.",
+            p.name, q.name
+        );
+        let regions: BTreeMap<String, Option<u8>> = self
+            .keys(b)
+            .into_iter()
+            .map(|key| (key, Some(a as u8 + 1)))
+            .collect();
+        let edit = Edit::Load(LoadEdit::Bay {
+            spools: BTreeMap::new(),
+            regions,
+        });
+        let label = format!("Print both from slot {}", a + 1);
+        found.push(
+            LoadCheck::new("spools-alike", Level::Look, message)
+                .by(label, edit)
+                .of(self.keys(a).into_iter().chain(self.keys(b)).collect()),
+        );
+    }
+}

@@ -1,0 +1,106 @@
+//! What a slot prints with.
+
+use crate::colour::{Colour, Hiding, Pigment, blend};
+use crate::job::Job;
+use crate::machine::{MachineKind, Spool};
+use crate::rinse::FILAMENT_MM2;
+
+/// What a slot prints with.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Filament {
+    /// Colour and strength.
+    pub pigment: Pigment,
+    /// How it covers what lies below.
+    pub hiding: Hiding,
+    density_g_cm3: f64,
+    price_per_kg: f64,
+    section_mm2: f64,
+}
+
+/// Density of PLA in g/cm³, for a slot without a spool (NatureWorks Ingeo 4043D data sheet: 1.24; from memory).
+const UNKNOWN_DENSITY: f64 = 1.24;
+
+/// Opacity of a slot without a spool: an ordinary opaque filament (common practice, no source).
+const UNKNOWN_OPACITY: f64 = 0.92;
+
+impl Filament {
+    /// What is in a slot (from 0): its spool, or what a mixing nozzle makes of its feeds; without a spool a stand-in in
+    /// the colour of the first region that uses it, at no price.
+    pub fn in_slot(job: &Job, spools: &[Spool], slot: u8) -> Filament {
+        let spool = |id: &Option<String>| -> Option<&Spool> {
+            let id = id.as_ref()?;
+            spools.iter().find(|s| s.id == *id)
+        };
+        if matches!(job.printer.kind, MachineKind::Mixing { .. }) {
+            let feeds: Option<Vec<&Spool>> = job.feeds.iter().map(spool).collect();
+            if let Some(feeds) = feeds.filter(|f| !f.is_empty()) {
+                let shares = job.mixture(slot);
+                return Filament::mixed(&feeds.into_iter().zip(shares).collect::<Vec<_>>());
+            }
+        } else if let Some(spool) = job.slots.get(slot as usize).and_then(spool) {
+            return Filament::of(spool);
+        }
+        let region = job.live_regions().find(|(_, r)| r.slot == Some(slot + 1));
+        let colour = region.map_or(job.regions[0].colour, |(_, r)| r.colour);
+        Filament {
+            pigment: Pigment {
+                colour,
+                tinting: 1.0,
+            },
+            hiding: Hiding {
+                colour,
+                opacity: UNKNOWN_OPACITY,
+            },
+            density_g_cm3: UNKNOWN_DENSITY,
+            price_per_kg: 0.0,
+            section_mm2: FILAMENT_MM2,
+        }
+    }
+
+    fn of(spool: &Spool) -> Filament {
+        Filament {
+            pigment: spool.pigment(),
+            hiding: spool.hiding(),
+            density_g_cm3: spool.density_g_cm3,
+            price_per_kg: spool.price_per_kg,
+            section_mm2: spool.section_mm2(),
+        }
+    }
+
+    /// Several spools by shares of volume that sum to 1.
+    fn mixed(parts: &[(&Spool, f64)]) -> Filament {
+        let sum =
+            |of: &dyn Fn(&Spool) -> f64| -> f64 { parts.iter().map(|(s, w)| w * of(s)).sum() };
+        let pigments: Vec<(Pigment, f64)> = parts.iter().map(|(s, w)| (s.pigment(), *w)).collect();
+        let colour = Colour::from_linear(blend(&pigments));
+        let density_g_cm3 = sum(&|s| s.density_g_cm3);
+        Filament {
+            pigment: Pigment {
+                colour,
+                tinting: sum(&|s| s.tinting),
+            },
+            hiding: Hiding {
+                colour,
+                opacity: sum(&|s| s.opacity),
+            },
+            density_g_cm3,
+            // By mass, not by volume.
+            price_per_kg: sum(&|s| s.density_g_cm3 * s.price_per_kg) / density_g_cm3,
+            section_mm2: sum(&Spool::section_mm2),
+        }
+    }
+
+    /// Grams of a volume in mm³.
+    pub fn grams(&self, mm3: f64) -> f64 {
+        mm3 * self.density_g_cm3 / 1000.0
+    }
+
+    pub(super) fn price(&self, grams: f64) -> f64 {
+        grams * self.price_per_kg / 1000.0
+    }
+
+    /// Length of filament that holds a volume in mm³, mm.
+    pub(super) fn length_mm(&self, mm3: f64) -> f64 {
+        mm3 / self.section_mm2
+    }
+}

@@ -1,0 +1,540 @@
+//! What is loaded against what is wanted: mixtures, contacts, grams, the rack's files, and what is told before printing.
+
+mod jobs_of;
+mod part_jobs;
+
+use jobs_of::{at, job_of};
+use part_jobs::{TOP, do_all, near, part, patch, refused, region};
+use proptest::prelude::*;
+use rstest::rstest;
+use std::f64::consts::PI;
+use varichrom_core::colour::{
+    Colour, Pigment, blend, difference, greys, nearest_mixture, shares_with,
+};
+use varichrom_core::job::{Edit, History, LoadEdit, PartEdit};
+use varichrom_core::layers::{Settings, label, survey};
+use varichrom_core::load::{
+    Level, LoadCheck, LoadMend, PrinterReport, checks, spool_needs, use_loaded,
+};
+use varichrom_core::machine::{
+    MATERIALS, MachineKind, Printer, Spool, bonds, rack_from_csv, rack_from_json, rack_to_csv,
+    rack_to_json,
+};
+use varichrom_core::plan::{Plan, plan};
+use varichrom_demo::{
+    COASTER_RADIUS_MM, box_mesh, compass_coaster, printer_report, rack, revolve, stl, together,
+};
+
+fn planned(h: &History) -> Plan {
+    let job = h.job();
+    let found = survey(
+        job.bodies(),
+        Settings::from(&job.printer),
+        job.deepest_soak_mm(),
+        &|_| true,
+    )
+    .unwrap();
+    plan(job, &rack(), &label(&found, &job.claims())).unwrap()
+}
+
+fn load(edit: LoadEdit) -> Edit {
+    Edit::Load(edit)
+}
+
+fn spool_in(slot: u8, id: &str) -> Edit {
+    Edit::LoadSlot {
+        slot,
+        spool: Some(id.into()),
+    }
+}
+
+fn codes(found: &[LoadCheck]) -> Vec<&str> {
+    found.iter().map(|c| c.code).collect()
+}
+
+/// A slab of two colours, loaded with two spools.
+fn two_coloured(first: &str, second: &str) -> (jobs_of::Shelf, History) {
+    let slab = stl(&box_mesh([0.0; 3], [40.0, 30.0, 6.0]), "slab");
+    let (shelf, mut h) = job_of(&[("slab", &slab)]);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![
+            region("lid"),
+            patch("lid", at("slab", [5.0, 5.0, 6.0], TOP)),
+            spool_in(1, first),
+            spool_in(2, second),
+        ],
+    );
+    (shelf, h)
+}
+
+#[test]
+fn a_metre_of_filament_weighs_what_the_handbook_says() {
+    let spool = Spool::usual(Colour([0; 3]), "PLA", false);
+    // 1.75 mm PLA at 1.24 g/cm³: 2.98 g a metre, by π/4 d² ρ.
+    near_share(spool.grams_of_length(1000.0), 2.98, 0.01);
+    for material in MATERIALS {
+        assert!((0.8..1.5).contains(&material.density_g_cm3) && !material.source.is_empty());
+        assert_eq!(bonds(material.name, material.name), Some(true));
+    }
+    assert_eq!(
+        (bonds("pla", "PETG"), bonds("PLA", "wool")),
+        (Some(false), None)
+    );
+}
+
+fn near_share(found: f64, wanted: f64, share: f64) {
+    assert!(
+        (found - wanted).abs() <= share * wanted,
+        "{found} instead of {wanted}"
+    );
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(96))]
+    #[test]
+    fn shares_always_sum_to_the_whole_and_none_falls_below_the_least(
+        shares in prop::collection::vec(0.0..1.0f64, 2..6),
+        index in 0..6usize,
+        share in -0.5..1.5f64,
+        least in 0.0..0.1f64,
+    ) {
+        let index = index % shares.len();
+        let least = (least * 200.0).round() / 200.0;
+        let found = shares_with(&shares, index, share, least);
+        prop_assert!((found.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+        // Half a percent of rounding lies with the largest of the others.
+        prop_assert!(found.iter().all(|s| *s >= least - 0.0051), "{found:?}");
+        let most = 1.0 - least * (shares.len() - 1) as f64;
+        prop_assert!((found[index] - share.clamp(least, most)).abs() <= 0.0026);
+    }
+
+    #[test]
+    fn no_mixture_on_a_grid_comes_nearer_than_the_one_that_is_found(
+        feeds in prop::array::uniform3(prop::array::uniform3(8u8..248)),
+        wanted in prop::array::uniform3(0u8..=255),
+    ) {
+        let feeds = feeds.map(|c| Pigment {
+            colour: Colour(c),
+            tinting: 1.0,
+        });
+        let wanted = Colour(wanted);
+        let found = nearest_mixture(&feeds, wanted, 0.02);
+        prop_assert!((found.shares.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+        prop_assert!(found.shares.iter().all(|s| *s >= 0.02 - 1e-9));
+        // Every mixture of half percents there is.
+        let mut least = f64::INFINITY;
+        for i in 4..=192 {
+            for j in 4..=196 - i {
+                let (a, b) = (f64::from(i) / 200.0, f64::from(j) / 200.0);
+                let parts = [(feeds[0], a), (feeds[1], b), (feeds[2], 1.0 - a - b)];
+                least = least.min(difference(blend(&parts), wanted.linear()));
+            }
+        }
+        prop_assert!(found.difference <= least + 1e-9, "{} against {least}", found.difference);
+    }
+}
+
+/// Area by which the only two regions touch.
+fn contact(h: &History) -> f64 {
+    let pairs = h.job().part_meetings(&|_, _| true).unwrap();
+    let found = h.job().contacts(&pairs);
+    assert_eq!(found.len(), 1, "{found:?}");
+    found[0].area_mm2
+}
+
+fn give_part(key: &str, place: varichrom_core::regions::Place) -> Edit {
+    Edit::GivePart {
+        region: key.into(),
+        at: place,
+    }
+}
+
+#[test]
+fn contact_areas_are_those_of_the_formulas() {
+    // One cylinder on another: the end of the smaller, as the polygon that it is.
+    let sides = 96;
+    let disc = |r: f64, low: f64, high: f64| {
+        revolve(&[(0.0, low), (r, low), (r, high), (0.0, high)], sides)
+    };
+    let pile = together(&[disc(10.0, 0.0, 5.0), disc(6.0, 5.0, 12.0)]);
+    let (shelf, mut h) = job_of(&[("pile", &stl(&pile, "pile"))]);
+    let top = at("pile", [1.0, 0.5, 12.0], TOP);
+    do_all(&mut h, &shelf, vec![region("top"), give_part("top", top)]);
+    let n = sides as f64;
+    let polygon = 0.5 * n * (2.0 * PI / n).sin() * 36.0;
+    near_share(contact(&h), polygon, 1e-4);
+
+    // A box in a box: all six sides of the inner one.
+    let files = [
+        ("outer", stl(&box_mesh([-10.0; 3], [10.0; 3]), "outer")),
+        ("inner", stl(&box_mesh([-4.0; 3], [4.0; 3]), "inner")),
+    ];
+    let (shelf, mut h) = job_of(&[("outer", &files[0].1), ("inner", &files[1].1)]);
+    let inner = at("inner", [0.0, 0.0, 4.0], TOP);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![region("core"), give_part("core", inner)],
+    );
+    near(contact(&h), 6.0 * 64.0);
+
+    // A painted top lies on the rest over its area, and stands beside it along its border as deep as it soaks in.
+    let (_, h) = two_coloured("chalk", "amber");
+    near(contact(&h), 40.0 * 30.0 + 2.0 * (40.0 + 30.0) * 0.8);
+}
+
+#[test]
+fn the_coaster_s_ring_touches_its_disc_the_same_before_and_after_it_is_cut_out() {
+    let (shelf, mut h) = job_of(&[("coaster", &stl(&compass_coaster(), "coaster"))]);
+    let disc = at("coaster", [0.0, 0.0, 0.0], [0.0, 0.0, -1.0]);
+    let ring = at("coaster", [COASTER_RADIUS_MM - 5.5, 0.0, 4.6], TOP);
+    let above = part(PartEdit::Order {
+        at: ring.clone(),
+        beside: disc.clone(),
+        above: true,
+    });
+    do_all(
+        &mut h,
+        &shelf,
+        vec![region("ring"), give_part("ring", ring.clone()), above],
+    );
+    let before = contact(&h);
+    // The ring of 144 sides from 38 to 41 mm lies 1 mm deep in the disc: its underside and both its walls.
+    let sides = 144.0f64;
+    let half = PI / sides;
+    let area = sides * half.sin() * half.cos() * (41.0f64.powi(2) - 38.0f64.powi(2));
+    let walls = 2.0 * sides * half.sin() * (41.0 + 38.0);
+    near_share(before, area + walls, 1e-3);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![part(PartEdit::CutOverlap {
+            keep: ring,
+            from: disc,
+        })],
+    );
+    near_share(contact(&h), before, 1e-3);
+}
+
+#[test]
+fn what_spools_give_sums_to_the_bill_and_slots_that_change_places_change_nothing() {
+    let (shelf, mut h) = two_coloured("chalk", "soot");
+    let before = planned(&h);
+    let needs = spool_needs(h.job(), &rack(), &before);
+    let sum: f64 = needs.iter().map(|n| n.grams()).sum();
+    let bill = before.bill;
+    near_share(sum, bill.model_g + bill.purge_g + bill.tower_g, 1e-12);
+    assert!(needs[0].model_g > 0.0 && needs[1].model_g > 0.0 && needs[2].grams() == 0.0);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![load(LoadEdit::Exchange { a: 1, b: 2 })],
+    );
+    assert_eq!(h.job().slots[0].as_deref(), Some("soot"));
+    assert_eq!(
+        (h.job().regions[0].slot, h.job().regions[1].slot),
+        (Some(2), Some(1))
+    );
+    let after = planned(&h);
+    near_share(after.bill.purge_g, bill.purge_g, 1e-9);
+    near_share(after.bill.cost, bill.cost, 1e-9);
+    assert_eq!(after.bill.swaps, bill.swaps);
+}
+
+#[test]
+fn proposed_slots_stay_marked_until_confirmed_or_chosen() {
+    let slab = stl(&box_mesh([0.0; 3], [40.0, 30.0, 6.0]), "slab");
+    let (shelf, mut h) = job_of(&[("slab", &slab)]);
+    do_all(&mut h, &shelf, ["a", "b", "c", "d"].map(region).to_vec());
+    let slots = |h: &History| -> Vec<(Option<u8>, bool)> {
+        h.job().regions[1..]
+            .iter()
+            .map(|r| (r.slot, r.is_proposed))
+            .collect()
+    };
+    // Each free slot is proposed once; when none is left, none is dealt out again.
+    let proposed = [2, 3, 4].map(|s| (Some(s), true));
+    assert_eq!(slots(&h), [&proposed[..], &[(None, false)]].concat());
+    do_all(
+        &mut h,
+        &shelf,
+        vec![
+            Edit::AssignSlot {
+                region: "a".into(),
+                slot: Some(2),
+            },
+            load(LoadEdit::Confirm {
+                region: Some("b".into()),
+            }),
+        ],
+    );
+    assert_eq!(slots(&h)[..3].iter().filter(|s| s.1).count(), 1);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![load(LoadEdit::Confirm { region: None })],
+    );
+    assert!(slots(&h).iter().all(|s| !s.1));
+    do_all(&mut h, &shelf, vec![load(LoadEdit::All { slot: 3 })]);
+    assert!(slots(&h).iter().all(|s| *s == (Some(3), false)));
+}
+
+#[test]
+fn everything_that_would_go_wrong_is_told_with_its_mend() {
+    // PLA under PETG: they do not bond, and one nozzle has to reach both temperatures.
+    let (shelf, mut h) = two_coloured("chalk", "amber");
+    let told = |h: &History, rack: &[Spool], report: Option<&PrinterReport>| {
+        let job = h.job();
+        let pairs = job.part_meetings(&|_, _| true).unwrap();
+        checks(
+            job,
+            rack,
+            Some(&planned(h)),
+            Some(&job.contacts(&pairs)),
+            report,
+        )
+    };
+    let found = told(&h, &rack(), None);
+    let bond = found
+        .iter()
+        .find(|c| c.code == "plastics-do-not-bond")
+        .unwrap();
+    assert!(
+        bond.level == Level::Wrong && bond.message.contains("1312 mm²"),
+        "{}",
+        bond.message
+    );
+    assert!(codes(&found).contains(&"temperature-gap"));
+    assert!(found.is_sorted_by_key(|c| c.level));
+
+    // A spool that is nearly empty: another of its plastic, or none, is offered.
+    do_all(&mut h, &shelf, vec![spool_in(2, "buoy")]);
+    let mut small = rack();
+    small.iter_mut().for_each(|s| {
+        if s.id == "buoy" {
+            s.left_g = 0.2;
+        }
+    });
+    let short = told(&h, &small, None);
+    let short = short.iter().find(|c| c.code == "spool-short").unwrap();
+    let Some(LoadMend::Edit { edit, .. }) = &short.mend else {
+        panic!("{short:?}")
+    };
+    do_all(&mut h, &shelf, vec![(**edit).clone()]);
+    assert!(!codes(&told(&h, &small, None)).contains(&"spool-short"));
+
+    // Alike, unused, gone, and clear as a skin.
+    do_all(
+        &mut h,
+        &shelf,
+        vec![
+            spool_in(1, "soot"),
+            spool_in(2, "sea-glass"),
+            spool_in(3, "cork"),
+            spool_in(4, "nothing"),
+        ],
+    );
+    let found = told(&h, &rack(), None);
+    for code in ["needs-own-part", "spool-unused", "spool-gone"] {
+        assert!(codes(&found).contains(&code), "{code}: {:?}", codes(&found));
+    }
+    let mut twins = rack();
+    twins.push(Spool {
+        id: "soot-2".into(),
+        ..twins.iter().find(|s| s.id == "soot").unwrap().clone()
+    });
+    do_all(&mut h, &shelf, vec![spool_in(2, "soot-2")]);
+    let found = told(&h, &twins, None);
+    let alike = found.iter().find(|c| c.code == "spools-alike").unwrap();
+    let Some(LoadMend::Edit { edit, .. }) = &alike.mend else {
+        panic!("{alike:?}")
+    };
+    do_all(&mut h, &shelf, vec![(**edit).clone()]);
+    assert_eq!(planned(&h).bill.swaps, 0);
+}
+
+#[test]
+fn a_wrong_printer_is_caught_and_what_it_holds_can_be_used() {
+    let (shelf, mut h) = two_coloured("chalk", "rust-red");
+    let mut report = printer_report();
+    report.places[2].spool = None;
+    report.places[3].spool = None;
+    let job_checks =
+        |h: &History, report: &PrinterReport| checks(h.job(), &rack(), None, None, Some(report));
+    assert!(codes(&job_checks(&h, &report)).contains(&"printer-fine"));
+    // Its two spools are the other way round, and its nozzle is another.
+    let (first, second) = report.places.split_at_mut(1);
+    std::mem::swap(&mut first[0].spool, &mut second[0].spool);
+    report.nozzle_mm = 0.6;
+    let found = job_checks(&h, &report);
+    assert_eq!(
+        codes(&found)[..3],
+        [
+            "nozzle-differs",
+            "printer-slot-differs",
+            "printer-slot-differs"
+        ]
+    );
+    let (new, edit) = use_loaded(h.job(), &rack(), &report);
+    assert!(new.is_empty());
+    do_all(&mut h, &shelf, vec![load(edit)]);
+    // Every region keeps its colour by the other slot.
+    assert_eq!(
+        (h.job().regions[0].slot, h.job().regions[1].slot),
+        (Some(2), Some(1))
+    );
+    assert_eq!(
+        codes(&job_checks(&h, &report))
+            .iter()
+            .filter(|c| c.starts_with("printer-slot"))
+            .count(),
+        0
+    );
+    // A spool that is not on the rack is put there.
+    report.places[0].spool.as_mut().unwrap().name = "Kelp PLA".into();
+    report.places[0].spool.as_mut().unwrap().colour = Colour([0x20, 0x60, 0x40]);
+    let (new, _) = use_loaded(h.job(), &rack(), &report);
+    assert_eq!((new.len(), new[0].id.as_str()), (1, "kelp-pla"));
+    new[0].check().unwrap();
+}
+
+#[test]
+fn a_mixing_nozzle_prints_what_its_feeds_make_and_refuses_shares_that_cannot_be() {
+    let (shelf, mut h) = two_coloured("chalk", "soot");
+    let mixer = Printer::examples()
+        .into_iter()
+        .find(|p| matches!(p.kind, MachineKind::Mixing { .. }))
+        .unwrap();
+    do_all(
+        &mut h,
+        &shelf,
+        vec![Edit::SetPrinter { printer: mixer }, spool_in(3, "rust-red")],
+    );
+    assert_eq!(
+        h.job().feeds.iter().flatten().collect::<Vec<_>>(),
+        ["chalk", "soot", "rust-red"]
+    );
+    let mixture = |shares: &[f64]| {
+        load(LoadEdit::Mixture {
+            slot: 2,
+            shares: shares.to_vec(),
+        })
+    };
+    for (shares, code) in [
+        (&[0.5, 0.5][..], "shares"),
+        (&[0.5, 0.49, 0.0][..], "shares"),
+        (&[0.5, 0.3, 0.3][..], "shares"),
+        (&[0.5, f64::NAN, 0.5][..], "shares"),
+    ] {
+        refused(&mut h, &shelf, mixture(shares), code);
+    }
+    do_all(&mut h, &shelf, vec![mixture(&[0.9, 0.05, 0.05])]);
+    let plan = planned(&h);
+    let needs = spool_needs(h.job(), &rack(), &plan);
+    assert_eq!(needs.len(), 3);
+    let sum: f64 = needs.iter().map(|n| n.grams()).sum();
+    near_share(
+        sum,
+        plan.bill.model_g + plan.bill.purge_g + plan.bill.tower_g,
+        1e-9,
+    );
+    // All of the same plastic: slot 2's share of chalk is nine tenths of it, slot 1's a third.
+    let of = |slot: usize| plan.needs[slot].model_g;
+    near_share(needs[0].model_g, of(0) / 3.0 + 0.9 * of(1), 1e-9);
+}
+
+#[test]
+fn tools_of_their_own_rinse_nothing_and_prime_instead() {
+    let (shelf, mut h) = two_coloured("chalk", "soot");
+    let rinsed = planned(&h).bill;
+    let twin = Printer::examples()
+        .into_iter()
+        .find(|p| p.kind == MachineKind::Tools)
+        .unwrap();
+    let prime_mm3 = twin.prime_mm3;
+    do_all(&mut h, &shelf, vec![Edit::SetPrinter { printer: twin }]);
+    let plan = planned(&h);
+    assert!(plan.pairs.is_empty() && plan.bill.purge_g < rinsed.purge_g);
+    for swap in &plan.swaps {
+        near(swap.purge_mm3, prime_mm3);
+    }
+}
+
+#[test]
+fn the_rack_comes_back_from_its_files_as_it_was() {
+    let rack = rack();
+    assert_eq!(rack_from_csv(rack_to_csv(&rack).as_bytes()).unwrap(), rack);
+    assert_eq!(
+        rack_from_json(rack_to_json(&rack).as_bytes()).unwrap(),
+        rack
+    );
+    let few = "material,colour,name,id\nPETG,#102030,\"Night, blue\",night\n";
+    let spools = rack_from_csv(few.as_bytes()).unwrap();
+    assert_eq!(spools[0].name, "Night, blue");
+    near(spools[0].density_g_cm3, 1.27);
+}
+
+#[rstest]
+#[case("id,name,colour\na,A,#ffffff\n", "line 1")]
+#[case("id,name,colour,material,weight\na,A,#ffffff,PLA,3\n", "line 1")]
+#[case("id,name,colour,material\na,=2+2,#ffffff,PLA\n", "line 2, column name")]
+#[case(
+    "id,name,colour,material\na,@SUM(A1),#ffffff,PLA\n",
+    "line 2, column name"
+)]
+#[case("id,name,colour,material\na,A,white,PLA\n", "line 2, column colour")]
+#[case(
+    "id,name,colour,material,left_g\na,A,#ffffff,PLA,-5\n",
+    "line 2, left_g"
+)]
+#[case(
+    "id,name,colour,material,left_g\na,A,#ffffff,PLA,many\n",
+    "line 2, column left_g"
+)]
+#[case(
+    "id,name,colour,material,nozzle_low_c,nozzle_high_c\na,A,#ffffff,PLA,230,200\n",
+    "line 2, nozzle_c"
+)]
+#[case(
+    "id,name,colour,material\na,A,#ffffff,PLA\na,B,#000000,PLA\n",
+    "line 3"
+)]
+#[case(
+    "id,name,colour,material\na,\"A,#ffffff,PLA\n",
+    "line 2, column colour"
+)]
+#[case("\u{0}\u{1}", "line 1")]
+fn a_bad_table_is_refused_with_its_line(#[case] table: &str, #[case] place: &str) {
+    let refused = rack_from_csv(table.as_bytes()).unwrap_err();
+    assert_eq!(refused.place.as_deref(), Some(place), "{refused:?}");
+    assert!(!refused.mend.is_empty());
+}
+
+proptest! {
+    #[test]
+    fn no_bytes_make_the_rack_s_readers_panic(bytes in prop::collection::vec(any::<u8>(), 0..400)) {
+        let _ = rack_from_csv(&bytes);
+        let _ = rack_from_json(&bytes);
+        let _ = PrinterReport::from_json(&bytes);
+    }
+}
+
+#[test]
+fn greys_keep_the_lightness_and_name_what_falls_together() {
+    let colours = ["#c7452f", "#3d6f8c", "#f0e8d8"].map(|c| c.parse::<Colour>().unwrap());
+    let found = greys(&colours, 4.0);
+    for (colour, (grey, _)) in colours.iter().zip(&found) {
+        let [r, g, b] = grey.0;
+        assert!(r == g && g == b);
+        // Half a step of an 8-bit grey is about a quarter of a point of lightness.
+        assert!((grey.lab()[0] - colour.lab()[0]).abs() < 0.3);
+    }
+    // Red and blue differ plainly in colour, but hardly in lightness.
+    assert!(difference(colours[0].linear(), colours[1].linear()) > 30.0);
+    assert_eq!(
+        (&found[0].1[..], &found[1].1[..], &found[2].1[..]),
+        (&[1][..], &[0][..], &[][..])
+    );
+}

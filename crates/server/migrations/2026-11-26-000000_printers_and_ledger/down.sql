@@ -1,0 +1,2 @@
+DROP TABLE ledger;
+DROP TABLE printers;

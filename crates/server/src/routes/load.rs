@@ -1,0 +1,115 @@
+//! What the Load stage asks besides edits.
+
+use super::off_thread;
+use crate::app::AppState;
+use crate::error::ApiError;
+use crate::wire::{AskMixture, JobView, LoadView, MixtureView, RackView};
+use axum::Json;
+use axum::extract::{Path, State};
+use varichrom_core::Problem;
+use varichrom_core::load::PrinterReport;
+
+/// Checks, grams, and what the printer said last.
+#[utoipa::path(get, path = "/api/jobs/{id}/load", responses((status = 200, body = LoadView), (status = 404)))]
+pub(crate) async fn show(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<LoadView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.load_view(&app.workshop))
+        .await
+        .map(Json)
+}
+
+/// Asks the job's printer what it is and holds. A printer that is silent, or answers nonsense, is told among the checks.
+#[utoipa::path(post, path = "/api/jobs/{id}/load/ask", responses((status = 200, body = LoadView), (status = 422)))]
+pub(crate) async fn ask(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<LoadView>, ApiError> {
+    let workshop = app.workshop.clone();
+    let session = off_thread(move || workshop.session(id)).await?;
+    let address = session.printer_address()?;
+    session.heard(ask_printer(&app.printers, &address).await);
+    off_thread(move || session.load_view(&app.workshop))
+        .await
+        .map(Json)
+}
+
+/// The largest answer that is read.
+const LARGEST_ANSWER: usize = 64 * 1024;
+
+async fn ask_printer(client: &reqwest::Client, address: &str) -> Result<PrinterReport, Problem> {
+    let silent = |what: &str| {
+        Problem::new(
+            "printer-silent",
+            format!("The printer at {address} does not answer: {what}"),
+            "address",
+            "See that it is switched on and on this network, then ask again.",
+        )
+    };
+    let url = format!("{}/printer", address.trim_end_matches('/'));
+    let mut answer = client.get(url).send().await.map_err(|e| {
+        silent(if e.is_timeout() {
+            "it took too long"
+        } else {
+            "nobody is there"
+        })
+    })?;
+    if !answer.status().is_success() {
+        let what = format!("it says {}", answer.status().as_u16());
+        return Err(silent(&what));
+    }
+    let mut bytes = Vec::new();
+    loop {
+        match answer.chunk().await {
+            Ok(Some(chunk)) if bytes.len() + chunk.len() <= LARGEST_ANSWER => {
+                bytes.extend_from_slice(&chunk);
+            }
+            Ok(Some(_)) => return Err(silent("it never stops")),
+            Ok(None) => break,
+            Err(_) => return Err(silent("it broke off")),
+        }
+    }
+    PrinterReport::from_json(&bytes)
+}
+
+/// Fills the slots with what the printer holds, and gives regions the nearest colours.
+#[utoipa::path(post, path = "/api/jobs/{id}/load/use-loaded", responses((status = 200, body = JobView), (status = 422)))]
+pub(crate) async fn use_loaded(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<JobView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.use_loaded(&app.workshop)?;
+        session.view(&app.workshop)
+    })
+    .await
+    .map(Json)
+}
+
+/// The mixture that comes nearest to a colour, or one with a share set and the others following.
+#[utoipa::path(post, path = "/api/jobs/{id}/load/mixture", request_body = AskMixture, responses((status = 200, body = MixtureView), (status = 422)))]
+pub(crate) async fn mixture(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Json(asked): Json<AskMixture>,
+) -> Result<Json<MixtureView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.mixture(&app.workshop, &asked))
+        .await
+        .map(Json)
+}
+
+/// Takes what the plan needs off the spools.
+#[utoipa::path(post, path = "/api/jobs/{id}/load/printed", responses((status = 200, body = RackView), (status = 409), (status = 422)))]
+pub(crate) async fn printed(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<RackView>, ApiError> {
+    off_thread(move || {
+        app.workshop.session(id)?.printed(&app.workshop)?;
+        app.workshop.rack_view()
+    })
+    .await
+    .map(Json)
+}

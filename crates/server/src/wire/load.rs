@@ -1,0 +1,186 @@
+//! What travels for the Load stage: rack, printers, checks, mixtures.
+
+use serde::{Deserialize, Serialize};
+use ts_rs::TS;
+use utoipa::ToSchema;
+use varichrom_core::Problem;
+use varichrom_core::colour::Colour;
+use varichrom_core::load::{LoadCheck, PrinterReport, SpoolNeed};
+use varichrom_core::machine::{Abilities, Material, Printer, Spool};
+
+/// The rack.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct RackView {
+    /// Spools in the maker's order, archived ones included.
+    pub spools: Vec<Spool>,
+    /// Plastics that are known.
+    pub materials: Vec<Material>,
+    /// What jobs took from spools or will take, the newest first.
+    pub uses: Vec<SpoolUse>,
+}
+
+/// What one job takes from one spool.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct SpoolUse {
+    /// Id of the spool.
+    pub spool: String,
+    /// Name of the job.
+    pub job: String,
+    /// How much, g; none before the job was planned.
+    pub grams: Option<f64>,
+    /// When it was printed, seconds since 1970; none if it is yet to be.
+    #[ts(type = "number | null")]
+    pub printed_at_s: Option<i64>,
+}
+
+/// A new order of the rack, or other spools on it.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[ts(export)]
+pub(crate) struct SetRack {
+    /// All spools.
+    pub spools: Vec<Spool>,
+}
+
+/// A spool whose usual values are asked for.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[ts(export)]
+pub(crate) struct UsualSpool {
+    /// Its colour.
+    pub colour: Colour,
+    /// Its plastic.
+    pub material: String,
+    /// Whether light goes through it.
+    pub is_translucent: bool,
+}
+
+/// How a rack file came in.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct RackImported {
+    /// Spools that are new.
+    pub added: usize,
+    /// Spools that were there and are as the file has them now.
+    pub replaced: usize,
+}
+
+/// A printer of the maker's.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[ts(export)]
+pub(crate) struct OwnPrinter {
+    /// Lasting id.
+    pub id: String,
+    /// The printer.
+    pub printer: Printer,
+}
+
+/// The maker's printers.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct PrintersView {
+    /// In the maker's order.
+    pub printers: Vec<OwnPrinter>,
+    /// What each kind is called, with a ready example.
+    pub examples: Vec<Printer>,
+}
+
+/// Other printers.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[ts(export)]
+pub(crate) struct SetPrinters {
+    /// All of them.
+    pub printers: Vec<OwnPrinter>,
+}
+
+/// What the printer said when it was asked last.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[serde(tag = "state", rename_all = "kebab-case")]
+#[ts(export)]
+pub(crate) enum Asked {
+    /// It was not asked.
+    Never,
+    /// It answered.
+    Answered {
+        /// What.
+        report: PrinterReport,
+    },
+    /// It did not, or not with anything usable.
+    Failed {
+        /// Why.
+        problem: Problem,
+    },
+}
+
+/// What a region becomes on a machine that prints greys.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct GreyView {
+    /// Key of the region.
+    pub region: String,
+    /// Its grey.
+    pub grey: Colour,
+    /// How light it is, 0 to 100 (CIELAB L*).
+    pub lightness: f64,
+    /// Names of the regions it falls together with.
+    pub like: Vec<String>,
+}
+
+/// Everything that Load shows besides the job.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct LoadView {
+    /// Revision of the job it is for.
+    pub revision: u32,
+    /// Whether grams are known: the plan of this revision is there.
+    pub is_planned: bool,
+    /// Whether contacts between parts are still being looked for.
+    pub is_looking: bool,
+    /// What the printer can do.
+    pub abilities: Abilities,
+    /// Grams from each slot or feed.
+    pub needs: Vec<SpoolNeed>,
+    /// What was checked, the worst first.
+    pub checks: Vec<LoadCheck>,
+    /// What the printer said.
+    pub asked: Asked,
+    /// The regions as greys.
+    pub greys: Vec<GreyView>,
+}
+
+/// Which mixture is looked for.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(tag = "by", rename_all = "kebab-case", deny_unknown_fields)]
+#[ts(export)]
+pub(crate) enum AskMixture {
+    /// The one that comes nearest to a colour.
+    Colour {
+        /// Which.
+        colour: Colour,
+    },
+    /// One with a share set, the others following.
+    Share {
+        /// Shares so far.
+        shares: Vec<f64>,
+        /// Which is set, from 0.
+        index: usize,
+        /// To what.
+        share: f64,
+    },
+}
+
+/// A mixture.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct MixtureView {
+    /// Share of each feed; they sum to 1.
+    pub shares: Vec<f64>,
+    /// What comes out.
+    pub colour: Colour,
+    /// CIEDE2000 difference to the colour that was asked for.
+    pub difference: Option<f64>,
+}

@@ -1,0 +1,329 @@
+//! The Load stage over HTTP: the rack, the printers, a printer that is asked, mixtures, the ledger.
+
+mod server;
+
+use axum::http::StatusCode;
+use rstest::rstest;
+use serde_json::{Value, json};
+use server::Server;
+use varichrom_server::{Mood, stand_in};
+
+async fn ok(server: &Server, method: &str, path: &str, body: Value) -> Value {
+    let text = if body.is_null() {
+        String::new()
+    } else {
+        body.to_string()
+    };
+    let (status, value) = server.call(method, path, text).await;
+    assert_eq!(status, StatusCode::OK, "{method} {path}: {value}");
+    value
+}
+
+/// A stand-in on a free port; it ends with the test.
+async fn printer(mood: Mood) -> String {
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = listener.local_addr().unwrap();
+    let router = stand_in(varichrom_demo::printer_report(), mood);
+    tokio::spawn(async move { axum::serve(listener, router).await });
+    format!("http://{address}")
+}
+
+/// A job whose first slots hold what the stand-in holds, on a printer at an address.
+async fn job_at(server: &Server, address: &str) -> i64 {
+    let id = server.import().await;
+    let mut printer =
+        ok(server, "GET", &format!("/api/jobs/{id}"), Value::Null).await["printer"].take();
+    printer["address"] = json!(address);
+    let mut edits = vec![json!({ "edit": "set-printer", "printer": printer })];
+    for (slot, spool) in [(1, "chalk"), (2, "rust-red")] {
+        edits.push(json!({ "edit": "load-slot", "slot": slot, "spool": spool }));
+    }
+    edits.push(json!({ "edit": "add-region", "region": "lid", "name": "Lid", "colour": "#c7452f", "slot": 2 }));
+    for edit in edits {
+        let (status, answer) = server.edit(id, edit).await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+    }
+    id
+}
+
+fn codes(view: &Value) -> Vec<&str> {
+    view["checks"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|c| c["code"].as_str().unwrap())
+        .collect()
+}
+
+#[rstest]
+#[case(Mood::Right, "printer-fine")]
+#[case(Mood::Wrong, "printer-slot-differs")]
+#[case(Mood::Empty, "printer-slot-empty")]
+#[case(Mood::Silent, "printer-silent")]
+#[case(Mood::Nonsense, "printer-silent")]
+#[tokio::test(flavor = "multi_thread")]
+async fn a_printer_is_asked_and_what_it_says_is_told(#[case] mood: Mood, #[case] code: &str) {
+    let server = Server::new();
+    let address = printer(mood).await;
+    let id = job_at(&server, &address).await;
+    let before = ok(
+        &server,
+        "GET",
+        &format!("/api/jobs/{id}/edits"),
+        Value::Null,
+    )
+    .await;
+    let view = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/ask"),
+        Value::Null,
+    )
+    .await;
+    assert!(codes(&view).contains(&code), "{view}");
+    let after = ok(
+        &server,
+        "GET",
+        &format!("/api/jobs/{id}/edits"),
+        Value::Null,
+    )
+    .await;
+    assert_eq!(before, after, "asking changes nothing");
+    if mood == Mood::Wrong {
+        let job = ok(
+            &server,
+            "POST",
+            &format!("/api/jobs/{id}/load/use-loaded"),
+            Value::Null,
+        )
+        .await;
+        assert_eq!(
+            (&job["regions"][0]["slot"], &job["regions"][1]["slot"]),
+            (&json!(2), &json!(1))
+        );
+        let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
+        assert!(
+            !codes(&view).iter().any(|c| c.starts_with("printer-slot")),
+            "{view}"
+        );
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn nobody_at_the_address_and_no_address_are_plain_sentences() {
+    let server = Server::new();
+    let id = job_at(&server, "http://127.0.0.1:9").await;
+    let view = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/ask"),
+        Value::Null,
+    )
+    .await;
+    assert_eq!(codes(&view)[0], "printer-silent");
+    let id = job_at(&server, "").await;
+    let (status, problem) = server
+        .call("POST", &format!("/api/jobs/{id}/load/ask"), "")
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            &json!("printer-cannot-be-asked")
+        )
+    );
+    let mut edit = json!({ "edit": "set-printer", "printer": { "address": "file:///etc/passwd" } });
+    let (status, problem) = server.edit(id, edit.clone()).await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("address-unusable"))
+    );
+    edit["printer"]["address"] = json!("http://");
+    assert_eq!(
+        server.edit(id, edit).await.0,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() {
+    let server = Server::new();
+    let id = job_at(&server, "").await;
+    let rack = ok(&server, "GET", "/api/rack", Value::Null).await;
+    let spools = rack["spools"].as_array().unwrap().clone();
+    assert_eq!(spools.len(), 12);
+    assert!(
+        rack["uses"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .any(|u| u["spool"] == "chalk")
+    );
+    let without = |id: &str| -> Value {
+        json!({ "spools": spools.iter().filter(|s| s["id"] != id).collect::<Vec<_>>() })
+    };
+    let (status, problem) = server
+        .call("PUT", "/api/rack", without("chalk").to_string())
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("spool-in-use"))
+    );
+    let fewer = ok(&server, "PUT", "/api/rack", without("moss")).await;
+    assert_eq!(fewer["spools"].as_array().unwrap().len(), 11);
+    let (_, table) = server.bytes("/api/rack/rack.csv").await;
+    let table = String::from_utf8(table).unwrap();
+    assert_eq!(table.lines().count(), 12);
+    let more = format!("{table}kelp,Kelp PLA,#204030,PLA,,,250,,,,,,,\n");
+    let (status, done) = server.call("POST", "/api/rack/rack.csv", more).await;
+    assert_eq!(
+        (status, &done),
+        (StatusCode::OK, &json!({ "added": 1, "replaced": 11 }))
+    );
+    let (status, problem) = server.call("POST", "/api/rack/rack.csv", "id,name\n").await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("rack-file"))
+    );
+    let mut upside_down = spools.clone();
+    upside_down[0]["nozzle_c"] = json!([230, 190]);
+    let (status, problem) = server
+        .call(
+            "PUT",
+            "/api/rack",
+            json!({ "spools": upside_down }).to_string(),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            &json!("temperatures-upside-down")
+        )
+    );
+    let now = ok(&server, "GET", "/api/rack", Value::Null).await;
+    assert_eq!(now["spools"].as_array().unwrap().len(), 12);
+    // Printing takes the grams off, and the ledger says so.
+    for _ in 0..200 {
+        let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
+        if view["is_planned"] == true {
+            break;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(30)).await;
+    }
+    let left = |rack: &Value| {
+        rack["spools"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|s| s["id"] == "chalk")
+            .unwrap()["left_g"]
+            .as_f64()
+            .unwrap()
+    };
+    let before = left(&now);
+    let after = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/printed"),
+        Value::Null,
+    )
+    .await;
+    let line = after["uses"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|u| !u["printed_at_s"].is_null())
+        .unwrap()
+        .clone();
+    assert!((before - left(&after) - line["grams"].as_f64().unwrap()).abs() < 1e-9);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn printers_are_kept_and_a_mixing_nozzle_finds_its_mixtures() {
+    let server = Server::new();
+    let examples = ok(&server, "GET", "/api/printers", Value::Null).await["examples"].take();
+    assert_eq!(examples.as_array().unwrap().len(), 5);
+    let mixer = examples
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|p| p["kind"]["is"] == "mixing")
+        .unwrap()
+        .clone();
+    let own = json!({ "printers": [{ "id": "mine", "printer": mixer }] });
+    let kept = ok(&server, "PUT", "/api/printers", own).await;
+    assert_eq!(kept["printers"][0]["printer"], mixer);
+    let id = server.import().await;
+    let (status, problem) = server
+        .call(
+            "POST",
+            &format!("/api/jobs/{id}/load/mixture"),
+            json!({ "by": "colour", "colour": "#ff0000" }).to_string(),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            &json!("not-a-mixing-nozzle")
+        )
+    );
+    server
+        .edit(id, json!({ "edit": "set-printer", "printer": mixer }))
+        .await;
+    server
+        .edit(id, json!({ "edit": "load-slot", "slot": 2, "spool": null }))
+        .await;
+    let ask = json!({ "by": "colour", "colour": "#a0522d" });
+    let (status, problem) = server
+        .call(
+            "POST",
+            &format!("/api/jobs/{id}/load/mixture"),
+            ask.to_string(),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("feed-empty"))
+    );
+    for (feed, spool) in [(1, "chalk"), (2, "rust-red"), (3, "soot")] {
+        let (status, answer) = server
+            .edit(
+                id,
+                json!({ "edit": "load-slot", "slot": feed, "spool": spool }),
+            )
+            .await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+    }
+    let found = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/mixture"),
+        ask,
+    )
+    .await;
+    assert!(found["difference"].as_f64().unwrap() < 12.0, "{found}");
+    let edit = json!({ "edit": "load", "do": "mixture", "slot": 1, "shares": found["shares"] });
+    let (status, job) = server.edit(id, edit).await;
+    assert_eq!(
+        (status, &job["slots"][0]["colour"]),
+        (StatusCode::OK, &found["colour"])
+    );
+    let follow = json!({ "by": "share", "shares": found["shares"], "index": 0, "share": 0.5 });
+    let shares = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/mixture"),
+        follow,
+    )
+    .await["shares"]
+        .take();
+    let sum: f64 = shares
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|s| s.as_f64().unwrap())
+        .sum();
+    assert!((sum - 1.0).abs() < 1e-9);
+}

@@ -1,0 +1,65 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNotice } from "../state/notice";
+import { api, Refused } from "./client";
+import type { JobView } from "./generated/JobView";
+import type { LoadView } from "./generated/LoadView";
+import type { OwnPrinter } from "./generated/OwnPrinter";
+import type { Spool } from "./generated/Spool";
+import { keys } from "./queries";
+
+const loadKey = (id: number) => ["load", id] as const;
+
+/** What Load shows besides the job; asked for again with every revision and plan, and while contacts are looked for. */
+export const useLoad = (id: number, revision: number, planned: number | undefined) =>
+  useQuery({
+    queryKey: [...loadKey(id), revision, planned],
+    queryFn: () => api.load(id),
+    placeholderData: (old) => old,
+    gcTime: 10_000,
+    refetchInterval: (q) => (q.state.data?.is_looking ? 250 : false),
+  });
+
+export const usePrinters = () => useQuery({ queryKey: ["printers"], queryFn: api.printers });
+
+/** Changes of what the maker owns, and what the printer is asked. Refusals are shown as notices. */
+export function useLoading(id: number) {
+  const queries = useQueryClient();
+  const show = useNotice((s) => s.show);
+  const onError = (e: Error) => {
+    if (e instanceof Refused) show(e.problem);
+  };
+  /** The rack stands in jobs, plans and checks. */
+  const racked = () => {
+    for (const queryKey of [keys.rack, ["job"], ["plan"], ["load"], ["mixture"]]) void queries.invalidateQueries({ queryKey });
+  };
+  const setRack = useMutation({ mutationFn: (spools: Spool[]) => api.setRack(spools), onSuccess: racked, onError });
+  const importRack = useMutation({
+    mutationFn: (file: File) => api.importRack(file.name.toLowerCase().endsWith(".json") ? "json" : "csv", file),
+    onSuccess: racked,
+    onError,
+  });
+  const setPrinters = useMutation({
+    mutationFn: (printers: OwnPrinter[]) => api.setPrinters(printers),
+    onSuccess: (all) => queries.setQueryData(["printers"], all),
+    onError,
+  });
+  const ask = useMutation({
+    mutationFn: () => api.askPrinter(id),
+    onSuccess: (view: LoadView) => {
+      queries.setQueriesData({ queryKey: loadKey(id) }, view);
+      // An answer from before the printer was asked may still be on its way.
+      void queries.invalidateQueries({ queryKey: loadKey(id) });
+    },
+    onError,
+  });
+  const useLoaded = useMutation({
+    mutationFn: () => api.useLoaded(id),
+    onSuccess: (view: JobView) => {
+      queries.setQueryData(keys.job(id), view);
+      racked();
+    },
+    onError,
+  });
+  const printed = useMutation({ mutationFn: () => api.printed(id), onSuccess: racked, onError });
+  return { setRack, importRack, setPrinters, ask, useLoaded, printed };
+}
