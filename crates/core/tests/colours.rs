@@ -205,6 +205,23 @@ fn a_rinse_ends_at_the_tolerance_and_its_curve_comes_down() {
 
 proptest! {
     #[test]
+    fn differences_of_srgb_colours_are_those_of_a_second_crate(
+        a in prop::array::uniform3(any::<u8>()),
+        b in prop::array::uniform3(any::<u8>()),
+    ) {
+        // `lab` and `empfindung` work in 32-bit floats and round the white point to five digits.
+        let [la, lb] = [a, b].map(|c| lab::Lab::from_rgb(&c));
+        for (theirs, ours) in [la.l, la.a, la.b].into_iter().zip(Colour(a).lab()) {
+            prop_assert!((f64::from(theirs) - ours).abs() < 0.02, "{theirs} and {ours}");
+        }
+        let theirs = f64::from(empfindung::cie00::diff(la, lb));
+        let ours = difference(Colour(a).linear(), Colour(b).linear());
+        prop_assert!((ours - theirs).abs() < 0.02 + 1e-3 * ours, "{ours} and {theirs}");
+    }
+}
+
+proptest! {
+    #[test]
     fn what_is_purged_is_clean_and_a_little_less_is_not(
         from in any::<[u8; 3]>(), to in any::<[u8; 3]>(), tanks in 1u32..6, tolerance in 0.5..8.0f64,
     ) {

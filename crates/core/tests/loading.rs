@@ -74,6 +74,8 @@ fn a_metre_of_filament_weighs_what_the_handbook_says() {
     let spool = Spool::usual(Colour([0; 3]), "PLA", false);
     // 1.75 mm PLA at 1.24 g/cm³: 2.98 g a metre, by π/4 d² ρ.
     near_share(spool.grams_of_length(1000.0), 2.98, 0.01);
+    // The cross-section of 1.75 mm filament: π/4 · 1.75².
+    near_share(spool.section_mm2(), 2.405, 2e-4);
     for material in MATERIALS {
         assert!((0.8..1.5).contains(&material.density_g_cm3) && !material.source.is_empty());
         assert_eq!(bonds(material.name, material.name), Some(true));

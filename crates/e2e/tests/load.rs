@@ -140,6 +140,19 @@ async fn regions_slots_and_spools_are_joined_by_pointer_and_by_keyboard() -> Res
         slot_of(j, "lid") == Some(4) && spool_in(j, 3) == "rust-red"
     })
     .await?;
+    // The same by keyboard, and back.
+    for (lid, slot) in [(3, 4), (4, 3)] {
+        let button = "//button[@aria-label='Slot 3 and 4 change places']";
+        let button = client.find(Locator::XPath(button)).await?;
+        client
+            .execute("arguments[0].focus()", vec![serde_json::to_value(&button)?])
+            .await?;
+        chord(client, &[ENTER]).await?;
+        job.when("the exchange by keyboard", |j| {
+            slot_of(j, "lid") == Some(lid) && spool_in(j, slot) == "rust-red"
+        })
+        .await?;
+    }
     // A region straight to a spool that is loaded somewhere.
     drag(
         client,

@@ -60,6 +60,15 @@ async fn volumes_become(job: &BenchJob<'_>, wanted: &[f64]) -> Result<Vec<String
     }
 }
 
+/// Waits until a second part is there.
+async fn two_parts(job: &BenchJob<'_>) -> Result<()> {
+    job.when("a second part", |j| {
+        j["part_order"].as_array().is_some_and(|all| all.len() > 1)
+    })
+    .await?;
+    Ok(())
+}
+
 fn block() -> Vec<u8> {
     stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block")
 }
@@ -110,14 +119,7 @@ async fn a_region_becomes_a_part_and_a_part_is_cut_in_two() -> Result<()> {
     )
     .await?;
     press(client, MIDDLE.0 + 3.0, MIDDLE.1).await?;
-    let start = Instant::now();
-    while volumes(&job).await?.len() < 2 {
-        ensure!(
-            start.elapsed() < Duration::from_secs(20),
-            "no part was made"
-        );
-        tokio::time::sleep(Duration::from_millis(60)).await;
-    }
+    two_parts(&job).await?;
     undo(client).await?;
     volumes_become(&job, &[24000.0]).await?;
     // In two at a typed height.
@@ -158,14 +160,7 @@ async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> 
     wait_for_text(client, STATUS, "19 pieces").await?;
     wait_for_text(client, STATUS, "4 layers").await?;
     press(client, LETTER.0, LETTER.1).await?;
-    let start = Instant::now();
-    while volumes(&job).await?.len() < 2 {
-        ensure!(
-            start.elapsed() < Duration::from_secs(20),
-            "no inlay was made"
-        );
-        tokio::time::sleep(Duration::from_millis(60)).await;
-    }
+    two_parts(&job).await?;
     let made = volumes(&job).await?;
     assert_eq!((made[0].0.as_str(), made[1].1), ("ink inlay", plate));
 
@@ -395,6 +390,8 @@ async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() ->
     client.wait().for_element(Locator::XPath(can_undo)).await?;
     undo(client).await?;
     volumes_become(&job, &[1000.0, 1200.0, 0.125, 1400.0]).await?;
+    let first = format!("{}[@aria-label='{}']", row(1), before[0]);
+    client.wait().for_element(Locator::XPath(&first)).await?;
     // The first two in a group, which can be chosen and taken apart again.
     click(client, &format!("{}/span[1]", row(1))).await?;
     let second = client.find(Locator::XPath(&row(2))).await?;
@@ -438,14 +435,7 @@ async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() ->
     for gap in ["0", "0.1"] {
         type_into(client, "Gap around the inlay", gap).await?;
         press(client, LETTER.0, LETTER.1).await?;
-        let start = Instant::now();
-        while volumes(&job).await?.len() < 2 {
-            ensure!(
-                start.elapsed() < Duration::from_secs(20),
-                "no inlay was made"
-            );
-            tokio::time::sleep(Duration::from_millis(60)).await;
-        }
+        two_parts(&job).await?;
         let made = volumes(&job).await?;
         assert_eq!(made[1].1, plate);
         filled.push(made[0].1);

@@ -1,6 +1,7 @@
 //! Spools that do not go together.
 
-use super::checks::{Checking, Level, LoadCheck, LoadMend, listed};
+use super::check::{Level, LoadCheck, LoadMend};
+use super::checks::{Checking, listed};
 use crate::colour::difference;
 use crate::job::{Edit, LoadEdit};
 use crate::machine::{MachineKind, bonds};

@@ -4,9 +4,12 @@
 
 use anyhow::{Context, Result};
 use fantoccini::Locator;
+use serde_json::{Value, json};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
-use varichrom_e2e::{App, Browser, choose, chord, click, drag, hover, look_from, tool, wait_for};
+use varichrom_e2e::{
+    App, Browser, StandIn, choose, chord, click, drag, hover, look_from, tool, wait_for,
+};
 
 /// Time for the bench to draw in software.
 const DRAWN: Duration = Duration::from_millis(1500);
@@ -152,11 +155,25 @@ async fn main() -> Result<()> {
     click(client, "//button[normalize-space(.)='Apart']").await?;
     click(client, "//button[normalize-space(.)='Patterns']").await?;
 
+    // A printer that holds two spools the other way round.
+    let printer = StandIn::start("wrong")?;
+    let number = job.rsplit('/').next().context("a number")?;
+    let api = format!("{}/api/jobs/{number}", app.url);
+    let http = reqwest::Client::new();
+    let set_printer = async |printer: Value| -> Result<()> {
+        let edit = json!({ "edit": "set-printer", "printer": printer });
+        let sent = http.post(format!("{api}/edits")).json(&edit).send();
+        sent.await?.error_for_status()?;
+        Ok(())
+    };
+    let mut settings = reqwest::get(&api).await?.json::<Value>().await?["printer"].take();
+    settings["address"] = json!(printer.url);
+    set_printer(settings).await?;
     client.goto(&format!("{job}/load")).await?;
-    wait_for(client, "[aria-label='Colour regions']", |t| {
-        t.contains(" g")
-    })
-    .await?;
+    let bay = "[aria-label='Patch bay']";
+    wait_for(client, bay, |t| t.contains("takes")).await?;
+    click(client, "//button[.='Ask the printer']").await?;
+    wait_for(client, bay, |t| t.contains("printer holds")).await?;
     save("load").await?;
 
     client.goto(&format!("{job}/plan")).await?;
@@ -171,6 +188,28 @@ async fn main() -> Result<()> {
     client.goto(&format!("{job}/run-sheet")).await?;
     wait_for(client, "main", |t| t.contains("Swaps")).await?;
     save("run-sheet").await?;
+
+    // The same job on a mixing nozzle: every region as near to its colour as three feeds come.
+    let printers = format!("{}/api/printers", app.url);
+    let mut printers: Value = reqwest::get(printers).await?.json().await?;
+    let mixing = printers["printers"]
+        .as_array_mut()
+        .and_then(|all| all.pop());
+    set_printer(mixing.context("a printer")?["printer"].take()).await?;
+    client.goto(&format!("{job}/load")).await?;
+    wait_for(client, bay, |t| t.contains("Feed 3")).await?;
+    click(client, "//*[@role='tab'][.='Mixtures']").await?;
+    for n in 1..=4 {
+        click(client, &format!("(//button[.='Come nearest'])[{n}]")).await?;
+        wait_for(
+            client,
+            &format!("[aria-label='Mixtures'] li:nth-child({n}) [role='status']"),
+            |t| t.contains("differs"),
+        )
+        .await?;
+    }
+    client.execute("scrollTo(0, 0)", Vec::new()).await?;
+    save("mixtures").await?;
     browser.client.clone().close().await?;
     Ok(())
 }

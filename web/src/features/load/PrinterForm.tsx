@@ -32,6 +32,7 @@ const machine: Setting[] = [
   bed(1, "Bed, deep"),
   bed(2, "Bed, high"),
   { name: "Swap time", unit: "s", digits: 0, read: (p) => p.swap_s, write: (p, v) => ({ ...p, swap_s: v }) },
+  { name: "Lost on each layer", unit: "s", digits: 1, read: (p) => p.layer_change_s, write: (p, v) => ({ ...p, layer_change_s: v }) },
   { name: "Flow when purging", unit: "mm³/s", digits: 1, isRinse: true, read: (p) => p.purge_mm3_s, write: (p, v) => ({ ...p, purge_mm3_s: v }) },
   { name: "Melt zone", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.melt.volume_mm3, write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }) },
   { name: "Tanks in series", unit: "", digits: 0, isRinse: true, read: (p) => p.melt.tanks, write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }) },
