@@ -89,6 +89,13 @@ async fn a_printer_is_asked_and_what_it_says_is_told(#[case] mood: Mood, #[case]
     )
     .await;
     assert_eq!(before, after, "asking changes nothing");
+    if mood == Mood::Empty {
+        // With another printer, what this one said no longer counts.
+        let edit = json!({ "edit": "set-printer", "printer": { "name": "Another" } });
+        assert_eq!(server.edit(id, edit).await.0, StatusCode::OK);
+        let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
+        assert_eq!(view["asked"]["state"], "never", "{view}");
+    }
     if mood == Mood::Wrong {
         let job = ok(
             &server,

@@ -208,7 +208,8 @@ async fn main() -> Result<()> {
         )
         .await?;
     }
-    client.execute("scrollTo(0, 0)", Vec::new()).await?;
+    let up = "document.querySelector(\"[aria-label='Patch bay']\").closest('.overflow-auto').scrollTop = 0";
+    client.execute(up, Vec::new()).await?;
     save("mixtures").await?;
     browser.client.clone().close().await?;
     Ok(())

@@ -29,7 +29,8 @@ pub(crate) async fn ask(
     let workshop = app.workshop.clone();
     let session = off_thread(move || workshop.session(id)).await?;
     let address = session.printer_address()?;
-    session.heard(ask_printer(&app.printers, &address).await);
+    let said = ask_printer(&app.printers, &address).await;
+    session.heard(address, said);
     off_thread(move || session.load_view(&app.workshop))
         .await
         .map(Json)

@@ -30,7 +30,7 @@ impl Session {
         let revision = self.revision();
         let plan = self.planning.ready(revision);
         let contacts = pairs.flatten().map(|pairs| job.contacts(&pairs));
-        let asked = lock(&self.asked).clone();
+        let asked = self.answer();
         let report = asked.as_ref().and_then(|a| a.as_ref().ok());
         let mut checked = checks(&job, &rack, plan.as_deref(), contacts.as_deref(), report);
         if let Some(Err(problem)) = &asked {
@@ -68,14 +68,21 @@ impl Session {
         }
     }
 
-    /// Keeps what the printer said.
-    pub(crate) fn heard(&self, said: Result<PrinterReport, Problem>) {
-        *lock(&self.asked) = Some(said);
+    /// Keeps what was said at an address.
+    pub(crate) fn heard(&self, address: String, said: Result<PrinterReport, Problem>) {
+        *lock(&self.asked) = Some((address, said));
+    }
+
+    /// What the job's printer said when it was asked last; nothing if the job has another printer since.
+    fn answer(&self) -> Option<Result<PrinterReport, Problem>> {
+        let address = self.with_job(|job| job.printer.address.clone());
+        let asked = lock(&self.asked).clone();
+        asked.filter(|(of, _)| *of == address).map(|(_, said)| said)
     }
 
     /// Fills the slots with what the printer holds; spools that are new to the rack are put there first.
     pub(crate) fn use_loaded(self: &Arc<Self>, workshop: &Arc<Workshop>) -> Result<(), ApiError> {
-        let Some(Ok(report)) = lock(&self.asked).clone() else {
+        let Some(Ok(report)) = self.answer() else {
             let message = "The printer has not said what it holds";
             return Err(Problem::new("printer-not-asked", message, "", "Ask it first.").into());
         };

@@ -28,8 +28,8 @@ pub(crate) struct Session {
     pub(super) planning: Planning,
     pub(super) meetings: Meetings,
     editing: Editing,
-    /// What the printer said when it was asked last.
-    pub(super) asked: Mutex<Option<Result<PrinterReport, Problem>>>,
+    /// What was said at which address when it was asked last.
+    pub(super) asked: Mutex<Option<(String, Result<PrinterReport, Problem>)>>,
 }
 
 impl Session {
