@@ -26,7 +26,7 @@ export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackV
   const archived = rack.spools.filter((s) => s.is_archived);
   const word = slotWord(job).toLowerCase();
   const bringIn = (picked: File | undefined) => {
-    if (picked) importRack.mutate(picked, { onSuccess: ({ added, replaced }) => show({ code: "rack-imported", message: `${added} spools added, ${replaced} replaced`, where: picked.name, mend: "Look them over on the rack." }) });
+    if (picked) importRack.mutate(picked, { onSuccess: ({ added, replaced }) => show({ code: "done-rack", message: `${added} ${added === 1 ? "spool" : "spools"} added, ${replaced} replaced`, where: picked.name, mend: "Look them over on the rack." }) });
   };
   return (
     <div className="relative mb-3 h-7">

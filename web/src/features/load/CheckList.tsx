@@ -58,7 +58,8 @@ function Mend({ job, check: c }: { job: JobView; check: LoadCheck }) {
       return button("Ask again", () => ask.mutate());
     case "show":
       return button(mend.label, () => {
-        const [region] = c.regions;
+        // The later of two is the accent: alone on the bench, it shows where it sits.
+        const region = c.regions.at(-1);
         if (region) {
           setRegion(region);
           setAlone({ region });

@@ -9,6 +9,8 @@ const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", y
 /** What jobs took from the spools or will take. */
 export function Ledger({ job, rack }: { job: JobView; rack: RackView }) {
   const { printed } = useLoading(job.id);
+  // This job first: what it will use, and what it used.
+  const uses = [...rack.uses.filter((u) => u.job === job.name), ...rack.uses.filter((u) => u.job !== job.name)];
   const name = (id: string) => rack.spools.find((s) => s.id === id)?.name ?? id;
   return (
     <div className="py-2">
@@ -18,7 +20,7 @@ export function Ledger({ job, rack }: { job: JobView; rack: RackView }) {
       </div>
       <table className="w-full" aria-label="Ledger">
         <tbody>
-          {rack.uses.map((u, i) => (
+          {uses.map((u, i) => (
             <tr key={i} className="border-t border-line">
               <td className="max-w-56 truncate py-1.5 font-medium">{name(u.spool)}</td>
               <td className="max-w-56 truncate">{u.job}</td>

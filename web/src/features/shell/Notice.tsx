@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useEffect } from "react";
 import { useNotice } from "../../state/notice";
 
-/** What was refused, why, where and what to do. Stays until closed or the next thing goes well. */
+/** What was refused, why, where and what to do; or, with a code that begins with `done-`, what was done. Stays until closed or the next thing goes well. */
 export function Notice() {
   const { problem, close } = useNotice();
   useEffect(() => {
@@ -12,7 +12,7 @@ export function Notice() {
   }, [problem, close]);
   if (!problem) return null;
   return (
-    <div role="alert" className="screen-only fixed left-1/2 top-14 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 border border-line border-l-4 border-l-wrong bg-sheet px-4 py-3 shadow-lg">
+    <div role="alert" className={`screen-only fixed left-1/2 top-14 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 border border-line border-l-4 ${problem.code.startsWith("done-") ? "border-l-fine" : "border-l-wrong"} bg-sheet px-4 py-3 shadow-lg`}>
       <div>
         <p className="font-semibold">{problem.message}</p>
         {problem.where && <p className="figure text-soft">{problem.where}</p>}
