@@ -540,3 +540,22 @@ fn greys_keep_the_lightness_and_name_what_falls_together() {
         (&[1][..], &[0][..], &[][..])
     );
 }
+
+#[rstest]
+#[case(LoadEdit::Exchange { a: 1, b: 9 }, "slot-unknown")]
+#[case(LoadEdit::All { slot: 0 }, "slot-unknown")]
+#[case(LoadEdit::Confirm { region: Some("none".into()) }, "region-unknown")]
+#[case(LoadEdit::Places { places: vec![1, 2, 2, 4] }, "places-not-each-once")]
+#[case(LoadEdit::Places { places: vec![1, 2, 3] }, "places-not-each-once")]
+#[case(LoadEdit::Mixture { slot: 1, shares: vec![0.5, 0.5] }, "not-a-mixing-nozzle")]
+#[case(LoadEdit::Bay { spools: [(7, None)].into(), regions: [("lid".to_string(), Some(3))].into() }, "slot-unknown")]
+#[case(LoadEdit::Bay { spools: [(1, None)].into(), regions: [("none".to_string(), Some(3))].into() }, "region-unknown")]
+fn a_load_edit_that_cannot_be_is_refused_and_changes_nothing(
+    #[case] edit: LoadEdit,
+    #[case] code: &str,
+) {
+    let (shelf, mut h) = two_coloured("chalk", "soot");
+    let (slots, regions) = (h.job().slots.clone(), h.job().regions.clone());
+    refused(&mut h, &shelf, load(edit), code);
+    assert_eq!((&h.job().slots, &h.job().regions), (&slots, &regions));
+}

@@ -106,10 +106,7 @@ impl Job {
         if (1..=most).contains(&slot) {
             return Ok(());
         }
-        let what = match self.printer.kind {
-            MachineKind::Mixing { .. } => "feed",
-            _ => "slot",
-        };
+        let what = self.printer.kind.place_word().to_lowercase();
         let message = format!("The printer has no {what} {slot}");
         let mend = format!("Choose a {what} from 1 to {most}.");
         Err(refuse("slot-unknown", message, "slot", &mend))

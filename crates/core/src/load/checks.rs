@@ -101,11 +101,7 @@ pub fn checks(
         rack,
         plan,
         contacts,
-        word: match job.printer.kind {
-            MachineKind::Mixing { .. } => "Feed",
-            MachineKind::Tools => "Tool",
-            _ => "Slot",
-        },
+        word: job.printer.kind.place_word(),
         users,
     };
     let mut found = Vec::new();
@@ -186,7 +182,7 @@ impl Checking<'_> {
                     .of(proposed.into_iter().map(|p| p.0).collect()),
             );
         }
-        if matches!(self.job.printer.kind, MachineKind::Mixing { .. }) {
+        if self.job.printer.kind.mixes() {
             return;
         }
         // Only surface on a part of another region needs it; parts of their own are what it takes.

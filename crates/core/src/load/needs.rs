@@ -1,7 +1,7 @@
 //! What a plan takes from each spool.
 
 use crate::job::Job;
-use crate::machine::{MachineKind, Spool};
+use crate::machine::Spool;
 use crate::plan::{Plan, SlotNeed};
 use serde::Serialize;
 
@@ -55,7 +55,7 @@ pub fn spool_needs(job: &Job, rack: &[Spool], plan: &Plan) -> Vec<SpoolNeed> {
     };
     for slot in &plan.needs {
         let index = slot.slot as usize - 1;
-        if !matches!(job.printer.kind, MachineKind::Mixing { .. }) {
+        if !job.printer.kind.mixes() {
             add(index, slot, 1.0);
             continue;
         }

@@ -91,7 +91,7 @@ impl Checking<'_> {
         if bonded == Some(true) {
             return;
         }
-        if matches!(self.job.printer.kind, MachineKind::Mixing { .. }) {
+        if self.job.printer.kind.mixes() {
             let message = format!("{} and {} do not mix well.", p.material, q.material);
             found.push(LoadCheck::new("plastics-do-not-mix", Level::Wrong, message));
             return;
@@ -142,7 +142,7 @@ impl Checking<'_> {
         let (Some(p), Some(q)) = (self.spool(a), self.spool(b)) else {
             return;
         };
-        if matches!(self.job.printer.kind, MachineKind::Mixing { .. }) {
+        if self.job.printer.kind.mixes() {
             return;
         }
         let off = difference(p.colour.linear(), q.colour.linear());

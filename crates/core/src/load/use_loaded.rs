@@ -3,7 +3,7 @@
 use super::report::{PrinterReport, ReportedSpool};
 use crate::colour::difference;
 use crate::job::{Job, LoadEdit};
-use crate::machine::{MachineKind, Spool};
+use crate::machine::Spool;
 use crate::plan::Filament;
 use std::collections::BTreeMap;
 
@@ -11,9 +11,12 @@ use std::collections::BTreeMap;
 /// careful eye just sees is about 1).
 pub(super) const SAME: f64 = 3.0;
 
+fn plain(text: &str) -> String {
+    text.trim().to_lowercase()
+}
+
 /// Whether a spool of the rack is what a printer says it holds: by name, or without that by plastic and colour.
 pub(super) fn is_same(spool: &Spool, reported: &ReportedSpool) -> bool {
-    let plain = |t: &str| t.trim().to_lowercase();
     if plain(&spool.material) != plain(&reported.material) {
         return false;
     }
@@ -23,7 +26,6 @@ pub(super) fn is_same(spool: &Spool, reported: &ReportedSpool) -> bool {
 
 /// The spool of the rack that a printer holds, if it is there: one of the same name rather than one of the same colour.
 pub(super) fn on_rack<'a>(rack: &'a [Spool], reported: &ReportedSpool) -> Option<&'a Spool> {
-    let plain = |t: &str| t.trim().to_lowercase();
     let same = || {
         rack.iter()
             .filter(|s| !s.is_archived && is_same(s, reported))
@@ -65,7 +67,7 @@ pub fn use_loaded(job: &Job, rack: &[Spool], report: &PrinterReport) -> (Vec<Spo
         spools.insert(slot, Some(id));
     }
     let mut regions = BTreeMap::new();
-    if !matches!(job.printer.kind, MachineKind::Mixing { .. }) {
+    if !job.printer.kind.mixes() {
         for (_, region) in job.live_regions() {
             let wanted = match region.slot {
                 Some(slot) => Filament::in_slot(job, rack, slot - 1).pigment.colour,

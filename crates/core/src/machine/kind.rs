@@ -49,10 +49,6 @@ pub enum MachineKind {
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct Abilities {
-    /// What one of its filaments is called in a sentence.
-    pub place: String,
-    /// The most filaments it can be told to have.
-    pub most_slots: u8,
     /// Why mixtures cannot be set; none if they can.
     pub no_mixtures: Option<String>,
     /// Why the purge after a swap cannot be set; none if it can.
@@ -64,17 +60,25 @@ pub struct Abilities {
 }
 
 impl MachineKind {
-    /// What it is called.
-    pub fn name(&self) -> &'static str {
+    /// Whether it mixes several filaments into one.
+    pub fn mixes(&self) -> bool {
+        matches!(self, MachineKind::Mixing { .. })
+    }
+
+    /// What a slot of a job is called on it: what regions print from.
+    pub fn slot_word(&self) -> &'static str {
         match self {
-            MachineKind::Feeder => "One nozzle with a feeder",
-            MachineKind::Tools => "A nozzle for each filament",
-            MachineKind::ByHand {
-                how: HandSwap::AtPause,
-            } => "Swaps by hand at a pause",
-            MachineKind::ByHand { .. } => "By hand, one pass for each colour",
-            MachineKind::Splicer => "One nozzle with a splicer",
-            MachineKind::Mixing { .. } => "A mixing nozzle",
+            MachineKind::Tools => "Tool",
+            MachineKind::Mixing { .. } => "Mixture",
+            _ => "Slot",
+        }
+    }
+
+    /// What a place for a spool is called on it: the slot again, but for a mixing nozzle.
+    pub fn place_word(&self) -> &'static str {
+        match self {
+            MachineKind::Mixing { .. } => "Feed",
+            _ => self.slot_word(),
         }
     }
 
@@ -95,18 +99,10 @@ impl MachineKind {
 impl Printer {
     /// What the printer can do.
     pub fn abilities(&self) -> Abilities {
-        let is_mixing = matches!(self.kind, MachineKind::Mixing { .. });
         let is_by_hand = matches!(self.kind, MachineKind::ByHand { .. });
         Abilities {
-            place: match self.kind {
-                MachineKind::Tools => "Tool",
-                MachineKind::ByHand { .. } => "Spool",
-                MachineKind::Mixing { .. } => "Mixture",
-                _ => "Slot",
-            }
-            .into(),
-            most_slots: 12,
-            no_mixtures: (!is_mixing).then(|| "Only a mixing nozzle prints mixtures.".into()),
+            no_mixtures: (!self.kind.mixes())
+                .then(|| "Only a mixing nozzle prints mixtures.".into()),
             no_rinse: (!self.kind.has_one_nozzle())
                 .then(|| "Each filament has its own nozzle: nothing is rinsed.".into()),
             no_asking: if is_by_hand {

@@ -11,4 +11,4 @@ pub use kind::{Abilities, HandSwap, MachineKind};
 pub use material::{MATERIALS, Material, bonds};
 pub use printer::Printer;
 pub use rack_files::{rack_from_csv, rack_from_json, rack_to_csv, rack_to_json};
-pub use spool::{Spool, filament_mm};
+pub use spool::Spool;

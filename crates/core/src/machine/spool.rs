@@ -2,7 +2,6 @@
 
 use super::material::Material;
 use crate::colour::{Colour, Hiding, Pigment};
-use crate::rinse::FILAMENT_MM2;
 use serde::{Deserialize, Serialize};
 
 /// A spool on the rack.
@@ -146,9 +145,4 @@ impl Spool {
             None
         }
     }
-}
-
-/// Length in mm of 1.75 mm filament that holds a volume in mm³.
-pub fn filament_mm(mm3: f64) -> f64 {
-    mm3 / FILAMENT_MM2
 }

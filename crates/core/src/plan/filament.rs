@@ -2,7 +2,7 @@
 
 use crate::colour::{Colour, Hiding, Pigment, blend};
 use crate::job::Job;
-use crate::machine::{MachineKind, Spool};
+use crate::machine::Spool;
 use crate::rinse::FILAMENT_MM2;
 
 /// What a slot prints with.
@@ -31,7 +31,7 @@ impl Filament {
             let id = id.as_ref()?;
             spools.iter().find(|s| s.id == *id)
         };
-        if matches!(job.printer.kind, MachineKind::Mixing { .. }) {
+        if job.printer.kind.mixes() {
             let feeds: Option<Vec<&Spool>> = job.feeds.iter().map(spool).collect();
             if let Some(feeds) = feeds.filter(|f| !f.is_empty()) {
                 let shares = job.mixture(slot);

@@ -20,14 +20,14 @@ impl Session {
     pub(crate) fn load_view(self: &Arc<Self>, workshop: &Workshop) -> Result<LoadView, ApiError> {
         let rack = workshop.rack()?;
         // Which parts touch is only looked for when it matters.
-        let pairs = if self.with_job(|job| has_strangers(job, &rack)) {
+        let revision = self.revision();
+        let job = self.with_job(Job::clone);
+        let pairs = if has_strangers(&job, &rack) {
             self.known_pairs()
         } else {
             None
         };
         let is_looking = pairs.as_ref().is_some_and(Option::is_none);
-        let job = self.with_job(Job::clone);
-        let revision = self.revision();
         let plan = self.planning.ready(revision);
         let contacts = pairs.flatten().map(|pairs| job.contacts(&pairs));
         let asked = self.answer();

@@ -3,7 +3,7 @@
 use crate::wire::{GroupView, JobView, ModelView, PartView, PlaceView, RegionView, SlotView};
 use varichrom_core::intake::size_doubt;
 use varichrom_core::job::{Copies, History, Job, JobModel, LengthUnit};
-use varichrom_core::machine::{MachineKind, Spool};
+use varichrom_core::machine::Spool;
 use varichrom_core::mesh::Affine;
 use varichrom_core::plan::Filament;
 
@@ -17,7 +17,7 @@ pub(super) fn job_view(
     let job = history.job();
     let bounds = job.bounds();
     let size_mm = bounds.size();
-    let is_mixing = matches!(job.printer.kind, MachineKind::Mixing { .. });
+    let is_mixing = job.printer.kind.mixes();
     let on_rack = |id: &String| rack.iter().find(|s| s.id == *id).cloned();
     JobView {
         id,
@@ -37,6 +37,8 @@ pub(super) fn job_view(
             })
             .collect(),
         regions: region_views(job),
+        slot_word: job.printer.kind.slot_word().into(),
+        place_word: job.printer.kind.place_word().into(),
         slots: (0..job.printer.slots)
             .map(|slot| {
                 let loaded = job.slots[slot as usize].as_ref();

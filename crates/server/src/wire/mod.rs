@@ -76,6 +76,10 @@ pub struct JobView {
     pub groups: Vec<GroupView>,
     /// The regions that are not deleted.
     pub regions: Vec<RegionView>,
+    /// What a slot is called on this printer.
+    pub slot_word: String,
+    /// What a place for a spool is called on it.
+    pub place_word: String,
     /// The slots.
     pub slots: Vec<SlotView>,
     /// Where spools are put: the slots again, or the feeds of a mixing nozzle.

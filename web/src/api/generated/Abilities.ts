@@ -5,14 +5,6 @@
  */
 export type Abilities = { 
 /**
- * What one of its filaments is called in a sentence.
- */
-place: string, 
-/**
- * The most filaments it can be told to have.
- */
-most_slots: number, 
-/**
  * Why mixtures cannot be set; none if they can.
  */
 no_mixtures: string | null, 

@@ -49,6 +49,14 @@ groups: Array<GroupView>,
  */
 regions: Array<RegionView>, 
 /**
+ * What a slot is called on this printer.
+ */
+slot_word: string, 
+/**
+ * What a place for a spool is called on it.
+ */
+place_word: string, 
+/**
  * The slots.
  */
 slots: Array<SlotView>, 

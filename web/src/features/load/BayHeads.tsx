@@ -9,7 +9,6 @@ import { useNotice } from "../../state/notice";
 import { Button } from "../../ui/Button";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Select } from "../../ui/Select";
-import { slotWord } from "./bay/ends";
 import { columns } from "./bay/layout";
 
 /** What stands over the three columns: what to do with all regions, the printer, the rack. */
@@ -24,7 +23,7 @@ export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackV
   const all = [...known, ...others];
   const index = all.findIndex((p) => p.name === job.printer.name);
   const archived = rack.spools.filter((s) => s.is_archived);
-  const word = slotWord(job).toLowerCase();
+  const word = job.slot_word.toLowerCase();
   const bringIn = (picked: File | undefined) => {
     if (picked) importRack.mutate(picked, { onSuccess: ({ added, replaced }) => show({ code: "done-rack", message: `${added} ${added === 1 ? "spool" : "spools"} added, ${replaced} replaced`, where: picked.name, mend: "Look them over on the rack." }) });
   };

@@ -1,10 +1,12 @@
 import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
+import type { LoadView } from "../../api/generated/LoadView";
 import type { MachineKind } from "../../api/generated/MachineKind";
 import type { Printer } from "../../api/generated/Printer";
-import { useLoad, useLoading, usePrinters } from "../../api/loading";
+import { useLoading, usePrinters } from "../../api/loading";
 import { useChanges } from "../../api/queries";
 import { Button } from "../../ui/Button";
+import { freshId } from "../../ui/freshId";
 import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
@@ -65,15 +67,15 @@ const kinds: [string, string, MachineKind][] = [
 const kindOf = (kind: MachineKind) => (kind.is === "by-hand" ? kind.how : kind.is);
 
 /** The printer and the settings it prints with. Each change is an edit like any other. */
-export function PrinterForm({ job }: { job: JobView }) {
+export function PrinterForm({ job, load }: { job: JobView; load: LoadView | undefined }) {
   const { edit } = useChanges(job.id);
   const { setPrinters } = useLoading(job.id);
   const own = usePrinters().data?.printers ?? [];
-  const abilities = useLoad(job.id, job.revision, undefined).data?.abilities;
+  const abilities = load?.abilities;
   const p = job.printer;
   const set = (printer: Printer) => edit({ edit: "set-printer", printer });
   const kept = own.find((o) => o.printer.name === p.name);
-  const keep = () => setPrinters.mutate(kept ? own.map((o) => (o === kept ? { ...o, printer: p } : o)) : [...own, { id: freshId(own.map((o) => o.id)), printer: p }]);
+  const keep = () => setPrinters.mutate(kept ? own.map((o) => (o === kept ? { ...o, printer: p } : o)) : [...own, { id: freshId("printer", (id) => own.some((o) => o.id === id)), printer: p }]);
   const isKept = kept !== undefined && JSON.stringify(kept.printer) === JSON.stringify(p);
   const field = (s: Setting) => (
     <Row key={s.name} name={s.name}>
@@ -112,8 +114,4 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
       {children}
     </label>
   );
-}
-
-function freshId(taken: string[]): string {
-  for (let n = taken.length + 1; ; n++) if (!taken.includes(`printer-${n}`)) return `printer-${n}`;
 }

@@ -9,6 +9,7 @@ import { useLoading } from "../../api/loading";
 import { useDesk } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { ColourField } from "../../ui/ColourField";
+import { freshId } from "../../ui/freshId";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { Tick } from "../../ui/Tick";
@@ -45,7 +46,7 @@ export function SpoolEditor({ job, rack, spool, onClose }: { job: JobView; rack:
   const asSpool = (): Spool => ({
     ...draft,
     density_g_cm3: value("density_g_cm3"), nozzle_c: value("nozzle_c"), opacity: value("opacity"), tinting: value("tinting"), diameter_mm: value("diameter_mm"),
-    id: spool?.id ?? freshId(rack, draft.name),
+    id: spool?.id ?? spoolId(rack, draft.name),
   });
   const keep = (spools: Spool[]) => setRack.mutate(spools, { onSuccess: onClose });
   const save = () => keep(spool ? rack.spools.map((s) => (s.id === spool.id ? asSpool() : s)) : [...rack.spools, asSpool()]);
@@ -85,7 +86,7 @@ export function SpoolEditor({ job, rack, spool, onClose }: { job: JobView; rack:
             {spool && (
               <>
                 <Button onClick={() => keep(rack.spools.map((s) => (s.id === spool.id ? { ...asSpool(), is_archived: !spool.is_archived } : s)))}>{spool.is_archived ? "Put back on the rack" : "Archive"}</Button>
-                <Button onClick={() => keep([...rack.spools, { ...asSpool(), id: freshId(rack, draft.name), name: `${draft.name}, another` }])}>Copy</Button>
+                <Button onClick={() => keep([...rack.spools, { ...asSpool(), id: spoolId(rack, draft.name), name: `${draft.name}, another` }])}>Copy</Button>
                 <Button kind="danger" onClick={() => keep(rack.spools.filter((s) => s.id !== spool.id))}>Throw away</Button>
               </>
             )}
@@ -138,10 +139,7 @@ function FromPicture({ job, onPick }: { job: JobView; onPick: (colour: string) =
   );
 }
 
-function freshId(rack: RackView, name: string): string {
+function spoolId(rack: RackView, name: string): string {
   const base = name.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "") || "spool";
-  for (let n = 1; ; n++) {
-    const id = n === 1 ? base : `${base}-${n}`;
-    if (rack.spools.every((s) => s.id !== id)) return id;
-  }
+  return freshId(base, (id) => rack.spools.some((s) => s.id === id));
 }

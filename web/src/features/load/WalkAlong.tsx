@@ -4,14 +4,13 @@ import { useChanges, useDesk, useDeskChanges } from "../../api/queries";
 import { fixed, grams } from "../../ui/format";
 import { Select } from "../../ui/Select";
 import { Ring } from "./bay/cards";
-import { isMixing, slotWord } from "./bay/ends";
 
 /** The machine's places in their own order, to be ticked off one by one while loading. */
 export function WalkAlong({ job, load }: { job: JobView; load: LoadView | undefined }) {
   const { edit } = useChanges(job.id);
   const desk = useDesk(job.id).data;
   const { setDesk } = useDeskChanges(job.id);
-  const word = isMixing(job) ? "Feed" : slotWord(job);
+  const word = job.place_word;
   const ticked = desk?.ticked ?? [];
   const along = [...job.places].sort((a, b) => a.machine_place - b.machine_place);
   const tick = (place: number, spool: string) => {

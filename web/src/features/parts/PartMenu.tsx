@@ -4,6 +4,7 @@ import type { JobView } from "../../api/generated/JobView";
 import type { PartEdit } from "../../api/generated/PartEdit";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { freshId } from "../../ui/freshId";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { partsByKey, type Listed } from "./partTree";
 
@@ -37,7 +38,7 @@ export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed
         <>
           <MenuItem
             onSelect={() => {
-              change({ do: "group", at: several, group: freshGroup(job), name: `Group ${job.groups.length + 1}` });
+              change({ do: "group", at: several, group: freshId("group", (key) => job.groups.some((g) => g.key === key)), name: `Group ${job.groups.length + 1}` });
               setChosen([]);
             }}
           >
@@ -75,12 +76,4 @@ export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed
       <MenuItem onSelect={() => change({ do: "drop", at })}>Drop {part.name}</MenuItem>
     </Menu>
   );
-}
-
-/** A key that no group has. */
-function freshGroup(job: JobView): string {
-  for (let n = 1; ; n++) {
-    const key = `group-${n}`;
-    if (job.groups.every((g) => g.key !== key)) return key;
-  }
 }

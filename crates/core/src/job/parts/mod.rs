@@ -31,6 +31,9 @@ impl Job {
         models: &dyn Models,
     ) -> Result<(), Problem> {
         let whole = Progress::whole(models);
+        if edit.makes_bodies() {
+            whole.begin()?;
+        }
         match edit {
             PartEdit::Split {
                 at,

@@ -39,15 +39,12 @@ export function Card({ end, name, level = "fine", column, top, height, joining, 
       }}
       onKeyDown={(e) => {
         if (e.target !== e.currentTarget || e.ctrlKey || e.metaKey || e.altKey) return;
-        const isMine = e.key === "Enter" || e.key === " " || e.key === "Escape" || e.key.startsWith("Arrow");
         if (e.key === "Enter" || e.key === " ") joining.take(end);
         else if (e.key === "Escape") joining.letGo();
         else if (e.key.startsWith("Arrow")) step(e.currentTarget, e.key);
         else if (!onKey?.(e.key)) return;
-        if (isMine || onKey) {
-          e.preventDefault();
-          e.stopPropagation();
-        }
+        e.preventDefault();
+        e.stopPropagation();
       }}
     >
       {children}

@@ -32,12 +32,10 @@ export function Ribbons({ joined, y, half, width, height, held, loose }: {
     <svg className="pointer-events-none absolute inset-0 overflow-visible" width={width} height={height} aria-hidden>
       {joined.map((j) => {
         const d = ribbon(right(j.from), left(j.to));
-        const isPlain = j.look === "plain";
         return (
-          <g key={JSON.stringify([j.from, j.to])} fill="none" strokeLinecap={j.look === "dotted" ? "round" : "butt"}>
-            {isPlain && <path d={d} stroke="#1d1d1f" strokeOpacity={0.28} strokeWidth={8} />}
-            {!isPlain && <path d={d} stroke="#1d1d1f" strokeOpacity={0.35} strokeWidth={j.look === "dotted" ? 8 : 8} strokeDasharray={dashes[j.look]} />}
-            <path d={d} stroke={j.colour} strokeWidth={6.5} strokeDasharray={dashes[j.look]} />
+          <g key={JSON.stringify([j.from, j.to])} fill="none" strokeLinecap={j.look === "dotted" ? "round" : "butt"} strokeDasharray={dashes[j.look]}>
+            <path d={d} stroke="#1d1d1f" strokeOpacity={0.3} strokeWidth={8} />
+            <path d={d} stroke={j.colour} strokeWidth={6.5} />
           </g>
         );
       })}

@@ -10,7 +10,6 @@ import { useChanges } from "../../../api/queries";
 import { fixed, grams } from "../../../ui/format";
 import { Swatch } from "../../../ui/Swatch";
 import { Card } from "./Card";
-import { slotWord } from "./ends";
 import type { Joining } from "./useJoining";
 
 interface Common {
@@ -67,7 +66,7 @@ function status(check: LoadCheck | undefined, need: SpoolNeed | undefined, spool
 
 export function SlotCard({ job, slot: s, next, need, check, ...at }: Common & { job: JobView; slot: SlotView; next: SlotView | undefined; need: SpoolNeed | undefined; check: LoadCheck | undefined }) {
   const { edit } = useChanges(job.id);
-  const word = slotWord(job);
+  const word = job.slot_word;
   const is = s.shares ? { words: s.shares.map((x) => `${fixed(100 * x, 1)} %`).join(" : "), tone: "text-soft", title: undefined } : status(check, need, s.spool);
   const onKey = (key: string) => {
     if (key !== "Delete" && key !== "Backspace") return false;

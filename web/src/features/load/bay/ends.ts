@@ -45,24 +45,10 @@ export function endName(job: JobView, end: End, spoolName: (id: string) => strin
     case "region":
       return job.regions.find((r) => r.key === end.key)?.name ?? end.key;
     case "slot":
-      return `${slotWord(job)} ${end.slot}`;
+      return `${job.slot_word} ${end.slot}`;
     case "feed":
-      return `Feed ${end.place}`;
+      return `${job.place_word} ${end.place}`;
     case "spool":
       return spoolName(end.id);
-  }
-}
-
-/** What a slot is called on this kind of machine. */
-export function slotWord(job: JobView): string {
-  switch (job.printer.kind.is) {
-    case "tools":
-      return "Tool";
-    case "by-hand":
-      return "Spool";
-    case "mixing":
-      return "Mixture";
-    default:
-      return "Slot";
   }
 }

@@ -1,10 +1,8 @@
 import { useCallback, useRef, useState, type PointerEvent as Pointer, type RefObject } from "react";
 import type { JobView } from "../../../api/generated/JobView";
 import { useChanges } from "../../../api/queries";
+import { pointerDrag } from "../../../ui/pointerDrag";
 import { joinEdit, sameEnd, type End } from "./ends";
-
-/** Less is a click. */
-const slack = 5;
 
 /**
  * Joining by drag, or by taking up one end and then the other with click or keyboard.
@@ -44,41 +42,23 @@ export function useJoining(job: JobView, bay: RefObject<HTMLElement | null>) {
     (e: Pointer<HTMLElement>, end: End) => {
       wasDragged.current = false;
       if (e.button !== 0 || (e.target as Element).closest("button, input, [role='menuitem']")) return;
-      const from = { x: e.clientX, y: e.clientY };
-      const done = new AbortController();
-      const options = { signal: done.signal };
-      const stop = () => {
-        done.abort();
-        setLoose(null);
-        if (wasDragged.current) setHeld(null);
-        // The click that ends a drag takes nothing up.
-        window.setTimeout(() => (wasDragged.current = false), 0);
-      };
-      window.addEventListener(
-        "pointermove",
-        (move) => {
-          if (!wasDragged.current && Math.hypot(move.clientX - from.x, move.clientY - from.y) < slack) return;
+      pointerDrag(
+        e,
+        (at) => {
           const box = bay.current?.getBoundingClientRect();
           wasDragged.current = true;
           setHeld(end);
-          if (box) setLoose([move.clientX - box.left, move.clientY - box.top]);
+          if (box) setLoose([at.clientX - box.left, at.clientY - box.top]);
         },
-        options,
-      );
-      window.addEventListener(
-        "pointerup",
-        (up) => {
-          const onto = document.elementFromPoint(up.clientX, up.clientY)?.closest<HTMLElement>("[data-end]")?.dataset.end;
-          if (wasDragged.current && onto) {
-            const other = JSON.parse(onto) as End;
-            if (!sameEnd(end, other)) join(end, other);
-          }
-          stop();
+        (dropped) => {
+          const onto = dropped && document.elementFromPoint(dropped.clientX, dropped.clientY)?.closest<HTMLElement>("[data-end]")?.dataset.end;
+          if (onto) join(end, JSON.parse(onto) as End);
+          setLoose(null);
+          if (wasDragged.current) setHeld(null);
+          // The click that ends a drag takes nothing up.
+          window.setTimeout(() => (wasDragged.current = false), 0);
         },
-        options,
       );
-      window.addEventListener("pointercancel", stop, options);
-      window.addEventListener("keydown", (press) => press.key === "Escape" && stop(), options);
     },
     [bay, join],
   );
