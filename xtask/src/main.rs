@@ -100,7 +100,7 @@ fn test() -> Result<()> {
 fn bench() -> Result<()> {
     front_end::build()?;
     cargo(&["build", "--release", "--package", "varichrom"])?;
-    for example in ["figures", "figures_of_parts"] {
+    for example in ["figures", "figures_of_parts", "figures_of_plan"] {
         let package = "varichrom-core";
         cargo(&[
             "run",

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use varichrom_core::layers::{Body, Settings, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::OpenMesh;
-use varichrom_core::order::least_cost_order;
+use varichrom_core::order::{Turn, least_cost_order};
 use varichrom_demo::{stl, subdivided_sphere};
 
 fn meshes(c: &mut Criterion) {
@@ -70,14 +70,18 @@ fn orders(c: &mut Criterion) {
                 .collect()
         })
         .collect();
+    let tables = [swap];
     let mut group = c.benchmark_group("order of 8 slots");
     for count in [250usize, 1000, 4000, 16000] {
-        let layers: Vec<Vec<u8>> = (0..count)
-            .map(|i| (0..8).filter(|s| (i >> s) % 3 != 1).collect())
+        let layers: Vec<Turn> = (0..count)
+            .map(|i| Turn {
+                slots: (0..8).filter(|s| (i >> s) % 3 != 1).collect(),
+                ..Turn::default()
+            })
             .collect();
         group.throughput(Throughput::Elements(count as u64));
         group.bench_with_input(BenchmarkId::from_parameter(count), &layers, |b, layers| {
-            b.iter(|| least_cost_order(black_box(layers), &swap));
+            b.iter(|| least_cost_order(black_box(layers), &tables));
         });
     }
     group.finish();

@@ -12,7 +12,6 @@ use varichrom_core::job::{Edit, History, Models, Touched};
 use varichrom_core::layers::{Body, Claims, Settings, label, label_between, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::{Mesh, OpenMesh};
-use varichrom_core::order::{CostTable, least_cost_order};
 use varichrom_core::plan::plan;
 use varichrom_core::regions::{Place, Reach, Sight, Stroke, Within};
 use varichrom_demo::{
@@ -109,21 +108,6 @@ fn main() {
     time("labelling them anew after an edit", "", 5, || {
         label(&found, &claims)
     });
-
-    let swap: CostTable = (0..8u32)
-        .map(|a| {
-            (0..8u32)
-                .map(|b| f64::from((a * 37 + b * 101) % 83))
-                .collect()
-        })
-        .collect();
-    let layers = vec![(0..8).collect::<Vec<u8>>(); 1000];
-    time(
-        "exact order, 1000 layers, 8 slots in each",
-        "0.05 s",
-        5,
-        || least_cost_order(&layers, &swap).expect("eight slots").cost,
-    );
 
     let (models, mut history) = job_of(&bytes);
     let open = models.0.clone();
@@ -247,15 +231,7 @@ fn colour_tools() {
                 other => other,
             },
         );
-        let band = |low_mm, high_mm| Edit::GiveBand {
-            region: "r".into(),
-            low_mm,
-            high_mm,
-            at: None,
-            snap: false,
-            count: 1,
-            pitch_mm: 0.0,
-        };
+        let band = |low_mm, high_mm| Edit::band("r", [low_mm, high_mm], None, None);
         tool("band of 10 mm", "", &band(60.0, 70.0));
         let circle = (0..200).map(|i| std::f64::consts::TAU * f64::from(i) / 200.0);
         tool(

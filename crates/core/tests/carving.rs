@@ -41,15 +41,7 @@ fn stroke(path: &[[f64; 3]], radius_mm: f64, eye: [f64; 3], reach: Reach) -> Edi
 }
 
 fn band(low_mm: f64, high_mm: f64) -> Edit {
-    Edit::GiveBand {
-        region: "red".into(),
-        low_mm,
-        high_mm,
-        at: None,
-        snap: false,
-        count: 1,
-        pitch_mm: 0.0,
-    }
+    Edit::band("red", [low_mm, high_mm], None, None)
 }
 
 /// A job of one model called `it`, with a red region.

@@ -25,15 +25,7 @@ fn red() -> Edit {
 }
 
 fn band(low_mm: f64, high_mm: f64) -> Edit {
-    Edit::GiveBand {
-        region: "red".into(),
-        low_mm,
-        high_mm,
-        at: None,
-        snap: false,
-        count: 1,
-        pitch_mm: 0.0,
-    }
+    Edit::band("red", [low_mm, high_mm], None, None)
 }
 
 fn layers(history: &History) -> Vec<LayerShare> {

@@ -278,14 +278,14 @@ fn a_coloured_lid_costs_one_swap_and_the_bill_adds_up() {
     assert_eq!(p.bill.swaps, p.swaps.len());
     assert!(p.swaps.len() >= 46, "{}", p.swaps.len());
     let purge: f64 = p.swaps.iter().map(|s| s.purge_mm3).sum();
-    assert_relative_eq!(purge, p.yardsticks.best_purge_mm3, max_relative = 1e-12);
+    assert_relative_eq!(purge, p.proof.least, max_relative = 1e-12);
     assert_relative_eq!(p.bill.purge_g, purge * 1.24 / 1000.0, max_relative = 1e-9);
     let model: f64 = p.layers.iter().flat_map(|l| l.extruded_mm3.values()).sum();
     assert_relative_eq!(p.bill.model_g, model * 1.24 / 1000.0, max_relative = 1e-9);
     let volume: f64 = p.regions.iter().map(|r| r.volume_mm3).sum();
     assert_relative_eq!(volume, 5000.0, max_relative = 1e-4);
-    assert!(p.yardsticks.best_purge_mm3 <= p.yardsticks.greedy_purge_mm3);
-    assert!(p.yardsticks.greedy_purge_mm3 <= p.yardsticks.number_order_purge_mm3);
+    assert!(p.proof.least <= p.proof.greedy);
+    assert!(p.proof.greedy <= p.proof.number_order);
     let tower = p.tower.expect("something is purged");
     let room = p.swaps.iter().map(|s| s.purge_mm3).fold(0.0, f64::max);
     assert!(tower.side_mm * tower.side_mm * 0.2 >= room - 1e-9);

@@ -236,7 +236,8 @@ fn nearest_facet_agrees_with_looking_at_all() {
             })
             .fold(f64::INFINITY, f64::min);
         let found = tree.nearest(p, 1e6, hint).expect("within reach");
-        assert_eq!(found.distance2, slow);
+        // Of facets equally near in 32 bits the most level one is taken.
+        assert!((found.distance2 - slow).abs() <= 2e-7 * slow);
         hint = Some(found.slot);
     }
 }

@@ -1,63 +1,16 @@
 //! Laws of plans, on layers made up for the purpose: no mesh needed.
 
+mod made_layers;
+
 use approx::assert_relative_eq;
+use made_layers::{any_areas, job, layers, planned};
 use proptest::prelude::*;
 use rstest::rstest;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Job, Region};
-use varichrom_core::layers::{LayerShare, RegionShare};
+use varichrom_core::job::Job;
 use varichrom_core::machine::{Printer, Spool};
-use varichrom_core::plan::{Plan, plan};
+use varichrom_core::plan::plan;
 use varichrom_demo::rack;
-
-/// A job of four regions on the four slots, loaded with the first four spools of the rack.
-fn job() -> Job {
-    let mut job = Job::default();
-    for (i, spool) in rack().iter().take(4).enumerate() {
-        job.slots[i] = Some(spool.id.clone());
-        if i > 0 {
-            job.regions.push(Region {
-                key: format!("r{i}"),
-                name: format!("Region {i}"),
-                colour: spool.colour,
-                slot: Some(i as u8 + 1),
-                soak_mm: 0.8,
-                is_proposed: false,
-                is_protected: false,
-                is_deleted: false,
-            });
-        }
-    }
-    job
-}
-
-/// Layers of 0.2 mm with the given areas per region; half of each is solid.
-fn layers(areas: &[[f64; 4]]) -> Vec<LayerShare> {
-    areas
-        .iter()
-        .enumerate()
-        .map(|(i, areas)| LayerShare {
-            z0_mm: 0.2 * i as f64,
-            z1_mm: 0.2 * (i + 1) as f64,
-            regions: areas
-                .iter()
-                .map(|a| RegionShare {
-                    area_mm2: *a,
-                    solid_mm2: 0.5 * a,
-                })
-                .collect(),
-        })
-        .collect()
-}
-
-fn planned(job: &Job, areas: &[[f64; 4]]) -> Plan {
-    plan(job, &rack(), &layers(areas)).expect("four slots")
-}
-
-fn any_areas() -> impl Strategy<Value = Vec<[f64; 4]>> {
-    let area = prop_oneof![2 => Just(0.0), 3 => 1.0..400.0f64];
-    prop::collection::vec(prop::array::uniform4(area), 1..40)
-}
 
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(150))]
@@ -115,7 +68,7 @@ proptest! {
         strict.printer.tolerance = tolerance;
         let mut easy = job();
         easy.printer.tolerance = tolerance * 1.7;
-        let purge = |job: &Job| planned(job, &areas).yardsticks.best_purge_mm3;
+        let purge = |job: &Job| planned(job, &areas).proof.least;
         prop_assert!(purge(&easy) <= purge(&strict) + 1e-6);
     }
 
@@ -174,7 +127,13 @@ fn time_follows_from_volumes_and_speeds() {
     let p = planned(&job(), &[[100.0, 0.0, 0.0, 0.0]]);
     let solid = 50.0 * 0.2 / (0.4 * 0.2 * 60.0);
     let sparse = 50.0 * 0.15 * 0.2 / (0.4 * 0.2 * 90.0);
-    assert_relative_eq!(p.bill.time_s, 2.0 + solid + sparse, max_relative = 1e-12);
+    // Levelling and heating before the start take 150 s.
+    assert_relative_eq!(
+        p.bill.time_s,
+        150.0 + 2.0 + solid + sparse,
+        max_relative = 1e-12
+    );
+    assert_relative_eq!(p.bill.times.sum(), p.bill.time_s);
     let both = planned(&job(), &[[100.0, 10.0, 0.0, 0.0]]);
     let purge: f64 = both.swaps.iter().map(|s| s.purge_mm3).sum();
     assert!(both.bill.time_s > p.bill.time_s + 35.0 + purge / 8.0);
@@ -187,7 +146,7 @@ fn stronger_pigment_needs_more_purge_to_get_rid_of() {
         spools[1].tinting = tinting;
         let areas = [[50.0, 50.0, 0.0, 0.0], [50.0, 0.0, 0.0, 0.0]];
         let p = plan(&job(), &spools, &layers(&areas)).expect("two slots");
-        p.yardsticks.best_purge_mm3
+        p.proof.least
     };
     assert_ne!(purge(4.0), purge(1.0));
 }

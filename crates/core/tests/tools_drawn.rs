@@ -99,6 +99,7 @@ fn bands_snap_to_layers_stack_and_keep_to_a_part() {
         snap,
         count,
         pitch_mm,
+        only: None,
     };
     let sides = |history: &History| area(history, "red") / 40.0;
     // Both boxes, the heights as typed.

@@ -121,15 +121,7 @@ fn a_limit_of_turn_stops_a_rounded_edge() {
 #[test]
 fn a_patch_inside_one_region_stops_at_its_border() {
     let plate = stl(&box_mesh([0.0; 3], [40.0, 20.0, 4.0]), "plate");
-    let blue = Edit::GiveBand {
-        region: "blue".into(),
-        low_mm: 1.0,
-        high_mm: 3.0,
-        at: None,
-        snap: false,
-        count: 1,
-        pitch_mm: 0.0,
-    };
+    let blue = Edit::band("blue", [1.0, 3.0], None, None);
     let inside = Edit::GivePatch {
         region: "red".into(),
         at: at("it", [20.0, 0.0, 3.5], [0.0, -1.0, 0.0]),

@@ -104,6 +104,7 @@ fn rest_invert_erase_and_clear_do_what_they_say() {
         snap,
         count,
         pitch_mm,
+        only: None,
     };
     assert_eq!(on(&[protect, over]), [100.0, 500.0, 0.0]);
 }

@@ -26,7 +26,7 @@ pub use rack::{printer_report, printers, rack};
 pub use shop::{DemoJob, demo_jobs};
 pub use solids::{box_mesh, extrude, revolve};
 pub use sphere::subdivided_sphere;
-pub use tiles::signal_tiles;
+pub use tiles::{TILE_TOPS_MM, signal_tiles};
 pub use writers::{PlyKind, obj, ply, threemf, threemf_package, vrml};
 
 use varichrom_core::mesh::Mesh;

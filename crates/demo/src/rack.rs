@@ -4,7 +4,7 @@ use varichrom_core::colour::Colour;
 use varichrom_core::load::{PrinterReport, ReportedPlace, ReportedSpool};
 use varichrom_core::machine::{Printer, Spool};
 
-/// Twelve invented spools: their plastics' values are those of the core's table.
+/// Thirteen invented spools: their plastics' values are those of the core's table.
 pub fn rack() -> Vec<Spool> {
     let spool = |id: &str, name: &str, rgb: [u8; 3], material: &str, price: f64, left: f64| Spool {
         id: id.into(),
@@ -95,6 +95,15 @@ pub fn rack() -> Vec<Spool> {
             "TPU",
             34.0,
             420.0,
+        ),
+        // Bought when the shop was out of chalk: nearly the same.
+        spool(
+            "limewash",
+            "Limewash PLA",
+            [0xec, 0xe4, 0xd1],
+            "PLA",
+            19.5,
+            845.0,
         ),
     ];
     rack.push(Spool {

@@ -6,9 +6,11 @@ use super::gull_job::gull_edits;
 use super::pier_light::{BANDS, GALLERY_MM};
 use super::plaque::{PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, tide_plaque};
 use super::rack::pier_printer;
+use super::tiles::TILE_TOPS_MM;
 use super::{float_in_ring, pier_light, signal_tiles, stl};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, PartEdit};
+use varichrom_core::job::{Edit, PartEdit, Placing, Target};
+use varichrom_core::machine::Printer;
 use varichrom_core::regions::{Place, Within};
 
 /// One job of the demo.
@@ -90,6 +92,14 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             is_planned: false,
         },
         DemoJob {
+            name: "Signal tiles, coloured in haste",
+            model: "Hasty tile",
+            file: "hasty-tiles.stl",
+            bytes: stl(&signal_tiles(), "Signal tiles"),
+            edits: hasty_edits("Hasty tile"),
+            is_planned: false,
+        },
+        DemoJob {
             name: "Glass float in a cork ring",
             model: "Float",
             file: "float-in-ring.stl",
@@ -127,7 +137,14 @@ pub fn demo_jobs() -> Vec<DemoJob> {
 /// The plaque's lettering as flush inlays, in one click.
 fn plaque_edits(model: &str) -> Vec<Edit> {
     let [x, y] = PLAQUE_FIRST_STROKE_MM;
-    let mut edits = load(&["tide", "chalk", "soot", "amber"]);
+    let mut edits = vec![Edit::SetPrinter {
+        printer: Printer {
+            // As it was set for another plaque: it cuts this one's lettering into layers and a rest.
+            first_layer_mm: 0.24,
+            ..Printer::default()
+        },
+    }];
+    edits.extend(load(&["tide", "chalk", "soot", "amber"]));
     edits.extend(named("Plate", [0x3d, 0x8c, 0x8a]));
     edits.extend([
         region("lettering", "Lettering", [0xee, 0xe7, 0xd6], 2),
@@ -140,6 +157,45 @@ fn plaque_edits(model: &str) -> Vec<Edit> {
             clearance_mm: 0.0,
             alike: false,
         }),
+    ]);
+    edits
+}
+
+/// Tiles with everything that costs swaps for nothing: tops without their walls, a tile that is a hair taller, a second
+/// spool of nearly the same colour, a line too thin to print, and a first layer that cuts no height into whole layers.
+fn hasty_edits(model: &str) -> Vec<Edit> {
+    let up = [0.0, 0.0, 1.0];
+    let mut edits = vec![Edit::SetPrinter {
+        printer: Printer {
+            first_layer_mm: 0.26,
+            ..Printer::default()
+        },
+    }];
+    edits.extend(load(&["chalk", "rust-red", "limewash", "soot"]));
+    edits.extend(named("Plates", [0xee, 0xe7, 0xd6]));
+    let foot = |x: f64, y: f64| at(model, [x, y, 0.0], [0.0, 0.0, -1.0]);
+    edits.extend([
+        region("devices", "Devices", [0xc7, 0x45, 0x2f], 2),
+        region("other-plate", "The other plate", [0xec, 0xe4, 0xd1], 3),
+        region("line", "Waterline", [0x17, 0x17, 0x18], 4),
+        Edit::GivePart {
+            region: "other-plate".into(),
+            at: foot(10.0, 46.0),
+        },
+        Edit::GiveFacets {
+            region: "devices".into(),
+            at: TILE_TOPS_MM.map(|top| at(model, top, up)).to_vec(),
+            flat: true,
+        },
+        Edit::band("line", [1.2, 1.45], Some(foot(15.0, 15.0)), None),
+        Edit::Place {
+            target: Target::Part {
+                at: foot(46.0, 46.0),
+            },
+            placing: Placing::Stretch {
+                factors: [1.0, 1.0, 3.75 / 3.4],
+            },
+        },
     ]);
     edits
 }

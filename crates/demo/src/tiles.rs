@@ -8,6 +8,17 @@ const GAP_MM: f64 = 6.0;
 const PLATE_MM: f64 = 2.4;
 const RAISED_MM: f64 = 3.4;
 
+/// A place on top of each raised device.
+pub const TILE_TOPS_MM: [[f64; 3]; 7] = [
+    [15.0, 15.0, RAISED_MM],
+    [51.0, 15.0, RAISED_MM],
+    [15.0, 43.25, RAISED_MM],
+    [15.0, 50.75, RAISED_MM],
+    [15.0, 58.25, RAISED_MM],
+    [51.0, 51.0, RAISED_MM],
+    [45.6, 46.0, RAISED_MM],
+];
+
 type Outline = Vec<[f64; 2]>;
 
 /// A disc; a cross; three bars; a lozenge in a chevron pair: 66 mm square together, 3.4 mm tall.

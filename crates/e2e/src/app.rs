@@ -1,6 +1,7 @@
 //! The application as a process of its own.
 
 use anyhow::{Context, Result, bail};
+use serde_json::Value;
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
@@ -40,6 +41,14 @@ impl App {
             }
         }
         bail!("varichrom ended before it said its address")
+    }
+
+    /// Puts something of the maker's, such as `rack` or `printers`.
+    pub async fn put(&self, path: &str, body: &Value) -> Result<()> {
+        let url = format!("{}/api/{path}", self.url);
+        let sent = reqwest::Client::new().put(url).json(body).send();
+        sent.await?.error_for_status()?;
+        Ok(())
     }
 
     /// Ends the process as `kill -9` does: no warning, nothing tidied up.

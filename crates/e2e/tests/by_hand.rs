@@ -91,7 +91,7 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
     let browser = Browser::start().await?;
     let client = &browser.client;
     open(client, &app.url, "Pier light", "plan").await?;
-    let rinse = "aside[aria-label='Rinse']";
+    let rinse = "section[aria-label='Rinse']";
     wait_for_text(client, rinse, "Ink-blue → Chalk").await?;
     open(client, &app.url, "Pier light", "load").await?;
     let bay = "[aria-label='Patch bay']";
@@ -160,7 +160,7 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
     let app = App::start("demo", data.path())?;
     let browser = Browser::start().await?;
     let client = &browser.client;
-    open(client, &app.url, "Signal tiles", "colour").await?;
+    open(client, &app.url, "Signal tiles, set", "colour").await?;
     wait_for_text(client, BILL, "Swaps").await?;
     client
         .find(Locator::XPath("//button[.='Add']"))
@@ -185,7 +185,7 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
     assert_eq!(title.as_deref(), Some("Own region: Region 2"));
 
     client.goto(&app.url).await?;
-    wait_for_text(client, "main", "Signal tiles").await?;
+    wait_for_text(client, "main", "Signal tiles, set").await?;
     let delete = Locator::Css("[aria-label='Delete Signal tiles, set of four']");
     client.find(delete).await?.click().await?;
     wait_for_text(client, "[role='alertdialog']", "go for good").await?;
@@ -194,13 +194,13 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
         .await?
         .click()
         .await?;
-    wait_for_text(client, "main", "Signal tiles").await?;
+    wait_for_text(client, "main", "Signal tiles, set").await?;
     client.find(delete).await?.click().await?;
     wait_for_text(client, "[role='alertdialog']", "go for good").await?;
     let sure = Locator::XPath("//*[@role='alertdialog']//button[.='Delete']");
     client.find(sure).await?.click().await?;
     wait_for(client, "main", |t| {
-        !t.contains("Signal tiles") && t.contains("Pier light")
+        !t.contains("Signal tiles, set") && t.contains("Pier light")
     })
     .await?;
     browser.client.clone().close().await?;

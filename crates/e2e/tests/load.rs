@@ -16,11 +16,7 @@ const CHECKS: &str = "[aria-label='Checks']";
 
 /// A block of two colours on an application with the demo's rack; chalk in the first slot, the lid in a proposed one.
 async fn block(app: &App) -> Result<BenchJob<'_>> {
-    let rack_url = format!("{}/api/rack", app.url);
-    let answer = reqwest::Client::new()
-        .put(rack_url)
-        .json(&json!({ "spools": rack() }));
-    answer.send().await?.error_for_status()?;
+    app.put("rack", &json!({ "spools": rack() })).await?;
     let bytes = stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block");
     let job = BenchJob::of(app, "block.stl", bytes).await?;
     job.add("lid", "#c7452f").await?;

@@ -111,6 +111,13 @@ fn printer_client() -> reqwest::Client {
         plans::stop,
         plans::start,
         plans::layer,
+        plans::sheet,
+        plans::snags,
+        plans::snag_facets,
+        plans::ways,
+        plans::stop_trials,
+        plans::calibrate,
+        plans::known_time,
         exports::file,
         rack::show,
         rack::set,
@@ -208,6 +215,16 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         .route("/api/jobs/{id}/plan", get(plans::show))
         .route("/api/jobs/{id}/plan/stop", post(plans::stop))
         .route("/api/jobs/{id}/plan/start", post(plans::start))
+        .route("/api/jobs/{id}/plan/sheet", get(plans::sheet))
+        .route("/api/jobs/{id}/plan/snags", get(plans::snags))
+        .route(
+            "/api/jobs/{id}/plan/snags/{snag}/facets",
+            get(plans::snag_facets),
+        )
+        .route("/api/jobs/{id}/plan/ways", get(plans::ways))
+        .route("/api/jobs/{id}/plan/trials/stop", post(plans::stop_trials))
+        .route("/api/jobs/{id}/plan/calibrate", post(plans::calibrate))
+        .route("/api/jobs/{id}/plan/known-time", post(plans::known_time))
         .route("/api/jobs/{id}/layers/{layer}", get(plans::layer))
         .route("/api/jobs/{id}/files/{file}", get(exports::file))
         .route("/api/jobs/{id}/events", get(events::events))

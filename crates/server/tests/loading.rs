@@ -158,7 +158,7 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
     let id = job_at(&server, "").await;
     let rack = ok(&server, "GET", "/api/rack", Value::Null).await;
     let spools = rack["spools"].as_array().unwrap().clone();
-    assert_eq!(spools.len(), 12);
+    assert_eq!(spools.len(), 13);
     assert!(
         rack["uses"]
             .as_array()
@@ -177,15 +177,15 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
         (StatusCode::UNPROCESSABLE_ENTITY, &json!("spool-in-use"))
     );
     let fewer = ok(&server, "PUT", "/api/rack", without("moss")).await;
-    assert_eq!(fewer["spools"].as_array().unwrap().len(), 11);
+    assert_eq!(fewer["spools"].as_array().unwrap().len(), 12);
     let (_, table) = server.bytes("/api/rack/rack.csv").await;
     let table = String::from_utf8(table).unwrap();
-    assert_eq!(table.lines().count(), 12);
+    assert_eq!(table.lines().count(), 13);
     let more = format!("{table}kelp,Kelp PLA,#204030,PLA,,,250,,,,,,,\n");
     let (status, done) = server.call("POST", "/api/rack/rack.csv", more).await;
     assert_eq!(
         (status, &done),
-        (StatusCode::OK, &json!({ "added": 1, "replaced": 11 }))
+        (StatusCode::OK, &json!({ "added": 1, "replaced": 12 }))
     );
     let (status, problem) = server.call("POST", "/api/rack/rack.csv", "id,name\n").await;
     assert_eq!(
@@ -209,7 +209,7 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
         )
     );
     let now = ok(&server, "GET", "/api/rack", Value::Null).await;
-    assert_eq!(now["spools"].as_array().unwrap().len(), 12);
+    assert_eq!(now["spools"].as_array().unwrap().len(), 13);
     // Printing takes the grams off, and the ledger says so.
     for _ in 0..200 {
         let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;

@@ -1,6 +1,7 @@
 import { readDivisions } from "./binary";
 import type { AddModels } from "./generated/AddModels";
 import type { Assemble } from "./generated/Assemble";
+import type { Calibration } from "./generated/Calibration";
 import type { DefectKind } from "./generated/DefectKind";
 import type { DefectPlace } from "./generated/DefectPlace";
 import type { DepthChoices } from "./generated/DepthChoices";
@@ -17,6 +18,7 @@ import type { PrintersView } from "./generated/PrintersView";
 import type { RackImported } from "./generated/RackImported";
 import type { Spool } from "./generated/Spool";
 import type { UsualSpool } from "./generated/UsualSpool";
+import type { Measured } from "./generated/Measured";
 import type { MeetingsView } from "./generated/MeetingsView";
 import type { Mending } from "./generated/Mending";
 import type { MendPreview } from "./generated/MendPreview";
@@ -28,10 +30,14 @@ import type { Problem } from "./generated/Problem";
 import type { RackView } from "./generated/RackView";
 import type { Replayed } from "./generated/Replayed";
 import type { ReviseModel } from "./generated/ReviseModel";
+import type { SheetView } from "./generated/SheetView";
+import type { SnagFacets } from "./generated/SnagFacets";
+import type { SnagsView } from "./generated/SnagsView";
 import type { Split } from "./generated/Split";
 import type { StagedView } from "./generated/StagedView";
 import type { StepsView } from "./generated/StepsView";
 import type { StrayView } from "./generated/StrayView";
+import type { WaysView } from "./generated/WaysView";
 import type { TriedParts } from "./generated/TriedParts";
 
 /** A refusal by the server, with what to do about it. */
@@ -87,6 +93,13 @@ export const api = {
   plan: (id: number) => json<PlanView>(`jobs/${id}/plan`),
   stopPlan: (id: number) => call(`jobs/${id}/plan/stop`, post()),
   startPlan: (id: number) => call(`jobs/${id}/plan/start`, post()),
+  sheet: (id: number) => json<SheetView>(`jobs/${id}/plan/sheet`),
+  snags: (id: number, restart: boolean) => json<SnagsView>(`jobs/${id}/plan/snags?restart=${restart}`),
+  snagFacets: (id: number, snag: number) => json<SnagFacets>(`jobs/${id}/plan/snags/${snag}/facets`),
+  ways: (id: number, restart: boolean) => json<WaysView>(`jobs/${id}/plan/ways?restart=${restart}`),
+  stopTrials: (id: number) => call(`jobs/${id}/plan/trials/stop`, post()),
+  calibrate: (id: number, rinses: Measured[], keep: boolean) => json<Calibration>(`jobs/${id}/plan/calibrate`, sent({ rinses, keep })),
+  knownTime: (id: number, real_s: number) => json<JobView>(`jobs/${id}/plan/known-time`, sent({ real_s })),
   layer: (id: number, layer: number) => json<LayerView>(`jobs/${id}/layers/${layer}`),
   edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
   stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),

@@ -79,6 +79,8 @@ interface BenchState {
   alone: { region: string } | { model: number; part: number } | null;
   /** The stray that is looked at, by its place in the list. */
   stray: number | null;
+  /** The snag that is looked at, by its place in the list. */
+  snag: number | null;
   /** Counts requests to see the whole model again. */
   fits: number;
   setTool: (tool: Tool) => void;
@@ -96,6 +98,7 @@ interface BenchState {
   toggle: (look: Look) => void;
   setAlone: (alone: BenchState["alone"]) => void;
   setStray: (stray: number | null) => void;
+  setSnag: (snag: number | null) => void;
   fit: () => void;
 }
 
@@ -148,6 +151,7 @@ export const useBench = create<BenchState>()(
       looks: { spools: false, patterns: false, grey: false, edges: false, xray: false, apart: false, cut: false },
       alone: null,
       stray: null,
+      snag: null,
       fits: 0,
       // An outline is drawn over the parts where they are.
       setTool: (tool) => set((s) => ({ tool, hand: "surface", points: [], looks: tool === "lasso" ? { ...s.looks, apart: false } : s.looks })),
@@ -165,6 +169,7 @@ export const useBench = create<BenchState>()(
       toggle: (look) => set((s) => ({ looks: { ...s.looks, [look]: !s.looks[look] } })),
       setAlone: (alone) => set({ alone }),
       setStray: (stray) => set({ stray }),
+      setSnag: (snag) => set({ snag }),
       fit: () => set((s) => ({ fits: s.fits + 1 })),
     }),
     {

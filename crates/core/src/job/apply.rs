@@ -1,77 +1,13 @@
 //! Applying one edit, or refusing it and leaving the job as it was.
 
+use super::before::Before;
 use super::edit::Edit;
 use super::history::Models;
-use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, OWN_REGION, Region};
+use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, OWN_REGION, Region};
 use crate::Problem;
 use crate::carve::{Held, Label, Labels, painted, settled};
 use crate::regions::{Place, PlaceError};
 use std::sync::Arc;
-
-/// What an edit overwrote, enough to take it back.
-pub(super) struct Before {
-    /// The job without its labels; meshes of models that were moved are made anew from their bases.
-    job: Job,
-    labels: Kept,
-}
-
-enum Kept {
-    /// For each model: facets that changed, with what they had.
-    Changed(Vec<Vec<(u32, Held)>>),
-    /// All labels of all models: the facets themselves were changed.
-    Whole(Vec<Labels>),
-}
-
-impl Before {
-    /// Whether it keeps meshes that the job no longer has.
-    pub(super) fn is_heavy(&self) -> bool {
-        matches!(self.labels, Kept::Whole(_))
-    }
-
-    /// Facets of all meshes it keeps.
-    pub(super) fn facets(&self) -> usize {
-        let models = self.job.models.iter();
-        models.map(|m| m.base.mesh.facets.len()).sum()
-    }
-
-    fn changed(job: &Job) -> Before {
-        Before {
-            job: job.without_labels(),
-            labels: Kept::Changed(vec![Vec::new(); job.models.len()]),
-        }
-    }
-
-    /// Everything of a job.
-    pub(super) fn whole(job: &Job) -> Before {
-        Before {
-            job: job.without_labels(),
-            labels: Kept::Whole(job.models.iter().map(|m| m.labels.clone()).collect()),
-        }
-    }
-
-    fn note(&mut self, model: usize, facet: u32, held: Held) {
-        if let Kept::Changed(changed) = &mut self.labels {
-            changed[model].push((facet, held));
-        }
-    }
-
-    /// The heights between which labels changed, above the bed in mm; none if nothing else but labels is known to have
-    /// changed.
-    pub(super) fn span(&self, job: &Job) -> (f64, f64) {
-        let foot = job.bounds().min[2];
-        let mut span = (f64::INFINITY, f64::NEG_INFINITY);
-        if let Kept::Changed(changed) = &self.labels {
-            for (model, changed) in job.models.iter().zip(changed) {
-                for (facet, _) in changed {
-                    for [_, _, z] in model.open.mesh.corners(*facet) {
-                        span = (span.0.min(z - foot), span.1.max(z - foot));
-                    }
-                }
-            }
-        }
-        span
-    }
-}
 
 pub(super) fn refuse(code: &str, message: impl Into<String>, place: &str, mend: &str) -> Problem {
     Problem::new(code, message, place, mend)
@@ -100,9 +36,26 @@ pub(super) fn check_name(name: &str) -> Result<String, Problem> {
     Ok(name.to_string())
 }
 
+/// Refuses a soak depth that cannot be used.
+pub(super) fn check_soak(soak_mm: f64) -> Result<(), Problem> {
+    const DEEPEST_MM: f64 = 20.0;
+    if (0.05..=DEEPEST_MM).contains(&soak_mm) {
+        return Ok(());
+    }
+    Err(refuse(
+        "soak-out-of-range",
+        format!("A soak depth of {soak_mm} mm cannot be used"),
+        "soak_mm",
+        "Type a depth from 0.05 to 20 mm.",
+    ))
+}
+
 impl Job {
     /// Applies an edit; returns what [`Job::take_back`] needs. An edit that is refused changes nothing.
     pub(super) fn apply(&mut self, edit: &Edit, models: &dyn Models) -> Result<Before, Problem> {
+        if let Edit::Several { edits, .. } = edit {
+            return self.apply_several(edits, models);
+        }
         let mut before = match edit {
             Edit::Mend { .. } | Edit::RemoveModel { .. } | Edit::ClearColours {} => {
                 Before::whole(self)
@@ -129,7 +82,7 @@ impl Job {
                 spacing_mm,
             } => self.set_copies(*across, *along, *spacing_mm)?,
             Edit::FillBed { spacing_mm } => self.fill_bed(*spacing_mm)?,
-            Edit::ReviseModel { .. } | Edit::ChangeEdit { .. } => {
+            Edit::ReviseModel { .. } | Edit::ChangeEdit { .. } | Edit::Several { .. } => {
                 // The history does these: they take all the edits before them.
                 let mend = "Send it to a job, not into the middle of a replay.";
                 return Err(refuse(
@@ -185,15 +138,7 @@ impl Job {
             Edit::RecolourRegion { region, colour } => self.region_mut(region)?.colour = *colour,
             Edit::DeleteRegion { region } => self.delete_region(region, &mut before)?,
             Edit::SetSoak { region, soak_mm } => {
-                const DEEPEST_MM: f64 = 20.0;
-                if !(0.05..=DEEPEST_MM).contains(soak_mm) {
-                    return Err(refuse(
-                        "soak-out-of-range",
-                        format!("A soak depth of {soak_mm} mm cannot be used"),
-                        "soak_mm",
-                        "Type a depth from 0.05 to 20 mm.",
-                    ));
-                }
+                check_soak(*soak_mm)?;
                 self.region_mut(region)?.soak_mm = *soak_mm;
             }
             Edit::AssignSlot { region, slot } => {
@@ -204,9 +149,10 @@ impl Job {
             }
             Edit::LoadSlot { slot, spool } => {
                 self.check_spool_place(*slot)?;
-                self.loaded_mut()[*slot as usize - 1].clone_from(spool);
+                self.fill(*slot, spool);
             }
             Edit::Load(load) => self.load(load)?,
+            Edit::Plan(plan) => self.change_plan(plan)?,
             Edit::Part(part) => {
                 if let Err(refused) = self.edit_parts(part, &mut before, models) {
                     // Some parts may have been cut before another could not be.
@@ -313,72 +259,6 @@ impl Job {
         self.put(model, changes, before);
         self.models[model].parts[part as usize].own = region;
         Ok(())
-    }
-
-    /// Undoes the edit that returned `before`; edits are taken back in reverse order.
-    pub(super) fn take_back(&mut self, before: Before) {
-        let now = std::mem::replace(self, before.job);
-        let mut now = now.models.into_iter();
-        for model in &mut self.models {
-            let was = now.next();
-            let stands = was.filter(|w| Arc::ptr_eq(&model.base, &w.base));
-            let maps = model.maps();
-            match stands {
-                Some(old) => {
-                    model.open = if maps == old.maps() {
-                        old.open
-                    } else {
-                        model.mesh_placed(&maps)
-                    };
-                    model.labels = old.labels;
-                }
-                None => model.open = model.mesh_placed(&maps),
-            }
-        }
-        match before.labels {
-            Kept::Changed(changed) => {
-                for (model, old) in self.models.iter_mut().zip(changed) {
-                    // Backwards, so that a facet that changed twice gets what it had at first.
-                    for (facet, held) in old.into_iter().rev() {
-                        model.labels.put(facet, held);
-                    }
-                }
-            }
-            Kept::Whole(labels) => {
-                for (model, labels) in self.models.iter_mut().zip(labels) {
-                    model.labels = labels;
-                }
-            }
-        }
-    }
-
-    fn without_labels(&self) -> Job {
-        let models = self.models.iter().map(|m| JobModel {
-            name: m.name.clone(),
-            file: m.file.clone(),
-            content: m.content.clone(),
-            base: m.base.clone(),
-            open: m.base.clone(),
-            unit: m.unit,
-            colours_kept: m.colours_kept,
-            parts: m.parts.clone(),
-            labels: Labels::default(),
-        });
-        Job {
-            name: self.name.clone(),
-            models: models.collect(),
-            order: self.order.clone(),
-            groups: self.groups.clone(),
-            last_part: self.last_part,
-            regions: self.regions.clone(),
-            slots: self.slots.clone(),
-            feeds: self.feeds.clone(),
-            mixtures: self.mixtures.clone(),
-            places: self.places.clone(),
-            printer: self.printer.clone(),
-            copies: self.copies,
-            lost: self.lost.clone(),
-        }
     }
 
     pub(super) fn number(&self, region: &str) -> Result<u16, Problem> {

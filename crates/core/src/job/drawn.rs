@@ -63,6 +63,18 @@ impl Job {
         facets: &[u32],
         to: Option<u16>,
     ) -> Vec<(u32, Held)> {
+        self.cut_along_where(model, field, facets, to, &|_| true)
+    }
+
+    /// Gives what a field takes, where the region it belongs to now is one to be taken from.
+    fn cut_along_where(
+        &self,
+        model: usize,
+        field: &dyn Field,
+        facets: &[u32],
+        to: Option<u16>,
+        takes: &dyn Fn(u16) -> bool,
+    ) -> Vec<(u32, Held)> {
         let m = &self.models[model];
         let cutting = Cutting {
             open: &m.open,
@@ -70,7 +82,13 @@ impl Job {
             field,
             tolerance_mm: TOLERANCE_MM,
         };
-        cut(&cutting, facets, &|f, _, l| self.given(model, f, l, to))
+        cut(&cutting, facets, &|f, _, l| {
+            if takes(self.region_of_label(model, f, l)) {
+                self.given(model, f, l, to)
+            } else {
+                l
+            }
+        })
     }
 
     pub(super) fn single_facets(
@@ -171,9 +189,10 @@ impl Job {
     }
 
     pub(super) fn bands(&self, edit: &Edit, to: Option<u16>) -> Result<Vec<Taken>, Problem> {
-        let Edit::GiveBand { at, .. } = edit else {
+        let Edit::GiveBand { at, only, .. } = edit else {
             return Ok(Vec::new());
         };
+        let only = only.as_ref().map(|r| self.number(r)).transpose()?;
         let foot = self.bounds().min[2];
         let heights = self.band_heights(edit)?;
         let field = BandField::new(heights.iter().map(|b| (b.0 + foot, b.1 + foot)).collect());
@@ -187,7 +206,9 @@ impl Job {
                 None => None,
             };
             let facets = field.facets(open, part);
-            let changes = self.cut_along(model, &field, &facets, to);
+            let changes = self.cut_along_where(model, &field, &facets, to, &|now| {
+                only.is_none_or(|only| only == now)
+            });
             Some(Taken { model, changes })
         });
         Ok(taken.collect())

@@ -3,6 +3,7 @@
 use super::loading::LoadEdit;
 use super::parts::PartEdit;
 use super::placing::{Placing, Target};
+use super::rules::PlanEdit;
 use super::unit::LengthUnit;
 use crate::colour::Colour;
 use crate::machine::Printer;
@@ -260,6 +261,10 @@ pub enum Edit {
         #[serde(default, skip_serializing_if = "is_default")]
         #[cfg_attr(feature = "wire", ts(optional, as = "Option<f64>"))]
         pitch_mm: f64,
+        /// Key of the region whose surface alone is given; left out, all surface.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        only: Option<String>,
     },
     /// Gives what lies inside an outline on the screen to a region.
     GiveLasso {
@@ -349,6 +354,16 @@ pub enum Edit {
     Load(LoadEdit),
     /// Divides, joins, fills or lists parts.
     Part(PartEdit),
+    /// Says how the job is planned.
+    Plan(PlanEdit),
+    /// Several edits that are one step: done together, undone together, all or none.
+    Several {
+        /// What they do together, in plain words.
+        what: String,
+        /// The edits, in order. Models are opened, renamed and taken out by edits of their own.
+        #[cfg_attr(feature = "wire", schema(no_recursion))]
+        edits: Vec<Edit>,
+    },
     /// Chooses or changes the printer.
     SetPrinter {
         /// The printer with its settings.
@@ -357,6 +372,25 @@ pub enum Edit {
 }
 
 impl Edit {
+    /// Gives one band, as typed, to a region: on the part at a place or on all, of one region's surface or of all.
+    pub fn band(
+        region: &str,
+        [low_mm, high_mm]: [f64; 2],
+        at: Option<Place>,
+        only: Option<&str>,
+    ) -> Edit {
+        Edit::GiveBand {
+            region: region.into(),
+            low_mm,
+            high_mm,
+            at,
+            snap: false,
+            count: 1,
+            pitch_mm: 0.0,
+            only: only.map(Into::into),
+        }
+    }
+
     /// The place it names, if it names one.
     pub fn place(&self) -> Option<&Place> {
         match self {
@@ -368,6 +402,7 @@ impl Edit {
             | Edit::GivePart { at, .. } => Some(at),
             Edit::GiveBand { at, .. } => at.as_ref(),
             Edit::Part(part) => part.place(),
+            Edit::Several { edits, .. } => edits.iter().find_map(Edit::place),
             Edit::GiveFacets { at, .. } => at.first(),
             Edit::Place { target, placing } => match (target, placing) {
                 (_, Placing::FaceDown { at } | Placing::FaceUp { at }) => Some(at),
@@ -386,8 +421,39 @@ impl Edit {
         }
     }
 
+    /// Whether it leaves everything as it is that layers are divided by.
+    pub(super) fn keeps_layers(&self) -> bool {
+        match self {
+            Edit::Plan(plan) => !matches!(plan, PlanEdit::Depth { .. }),
+            Edit::RenameJob { .. }
+            | Edit::RenameRegion { .. }
+            | Edit::RecolourRegion { .. }
+            | Edit::LoadSlot { .. }
+            | Edit::SetCopies { .. }
+            | Edit::FillBed { .. } => true,
+            Edit::Several { edits, .. } => edits.iter().all(Edit::keeps_layers),
+            _ => false,
+        }
+    }
+
+    /// Whether it may be one of several edits.
+    pub(super) fn goes_with_others(&self) -> bool {
+        !matches!(
+            self,
+            Edit::OpenModel { .. }
+                | Edit::RemoveModel { .. }
+                | Edit::RenameModel { .. }
+                | Edit::ReviseModel { .. }
+                | Edit::ChangeEdit { .. }
+                | Edit::Several { .. }
+        )
+    }
+
     /// Whether it does no more than colour surface.
     pub fn is_colouring(&self) -> bool {
+        if let Edit::Several { edits, .. } = self {
+            return edits.iter().all(Edit::is_colouring);
+        }
         self.region_given().is_some()
             || matches!(self, Edit::GiveStray { .. } | Edit::GiveStrays { .. })
     }

@@ -53,6 +53,8 @@ impl Edit {
             Edit::LoadSlot { slot, .. } => format!("Load slot {slot}"),
             Edit::Load(load) => load.in_words(name_of),
             Edit::Part(part) => part.in_words(name_of),
+            Edit::Plan(plan) => plan.in_words(name_of),
+            Edit::Several { what, .. } => what.clone(),
             Edit::GivePart { region, .. } => format!("Whole part to {}", name_of(region)),
             Edit::SetPrinter { printer } => format!("Set the printer {}", printer.name),
             Edit::ClearColours {} => "Clear all colours".into(),

@@ -142,6 +142,8 @@ pub fn plan_json(plan: &Plan) -> String {
         "swaps": plan.swaps,
         "bill": plan.bill,
         "tower": plan.tower,
+        "start": plan.start,
+        "reloads": plan.reloads,
     });
     format!("{public:#}\n")
 }

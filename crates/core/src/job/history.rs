@@ -1,6 +1,6 @@
 //! The edits of a job in order, with undo and redo.
 
-use super::apply::Before;
+use super::before::Before;
 use super::edit::Edit;
 use super::recipe::{Recipe, RecipeModel};
 use super::state::{Job, LostEdit};
@@ -213,11 +213,7 @@ impl History {
             }
             _ => self.job.apply(edit, models)?,
         };
-        self.touched = if edit.is_colouring() {
-            Touched::Heights(before.span(&self.job))
-        } else {
-            Touched::Everything
-        };
+        self.touched = before.touched(edit, &self.job);
         self.recent.push_back(before);
         let too_heavy = |recent: &VecDeque<Before>| {
             let heavy = recent.iter().filter(|b| b.is_heavy());
@@ -342,11 +338,7 @@ impl History {
         }
         match self.recent.pop_back() {
             Some(before) => {
-                self.touched = if self.edits[self.head - 1].is_colouring() {
-                    Touched::Heights(before.span(&self.job))
-                } else {
-                    Touched::Everything
-                };
+                self.touched = before.touched(&self.edits[self.head - 1], &self.job);
                 self.job.take_back(before);
                 self.head -= 1;
             }

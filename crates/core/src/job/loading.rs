@@ -100,6 +100,20 @@ impl Job {
         }
     }
 
+    /// Puts a spool into a slot or a feed, or empties it.
+    pub(super) fn fill(&mut self, slot: u8, spool: &Option<String>) {
+        let place = &mut self.loaded_mut()[slot as usize - 1];
+        if place == spool {
+            return;
+        }
+        place.clone_from(spool);
+        match self.printer.kind {
+            // Every mixture has a little of every feed.
+            MachineKind::Mixing { .. } => self.rules.cut_offs.clear(),
+            _ => self.rules.refilled(slot),
+        }
+    }
+
     /// Refuses a place of the machine that takes no spool.
     pub(super) fn check_spool_place(&self, slot: u8) -> Result<(), Problem> {
         let most = self.spool_count();
@@ -127,6 +141,7 @@ impl Job {
                 self.check_slot(*b)?;
                 let (i, j) = (*a as usize - 1, *b as usize - 1);
                 self.slots.swap(i, j);
+                self.rules.exchange(*a, *b);
                 self.mixtures.swap(i, j);
                 let other = |s: u8| match s {
                     s if s == *a => *b,
@@ -163,7 +178,7 @@ impl Job {
                     joined.push((self.number(key)? as usize, *slot));
                 }
                 for (slot, spool) in spools {
-                    self.loaded_mut()[*slot as usize - 1].clone_from(spool);
+                    self.fill(*slot, spool);
                 }
                 for (region, slot) in joined {
                     self.regions[region].join(slot);
@@ -220,6 +235,7 @@ impl Job {
         for region in &mut self.regions {
             region.slot = region.slot.filter(|s| *s <= printer.slots);
         }
+        self.rules.keep_slots(printer.slots);
         self.printer = printer.clone();
         Ok(())
     }

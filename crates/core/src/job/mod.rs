@@ -5,6 +5,7 @@
 
 mod alike;
 mod apply;
+mod before;
 mod bodies;
 mod colouring;
 mod contacts;
@@ -20,7 +21,9 @@ mod models;
 mod parts;
 mod placing;
 mod recipe;
+mod rules;
 mod state;
+mod tried;
 mod unit;
 
 pub use colouring::Preview;
@@ -34,8 +37,10 @@ pub use parts::{
 };
 pub use placing::{Axis, Placing, Target};
 pub use recipe::{Recipe, RecipeModel};
+pub use rules::{Aim, CutOff, OrderRule, PlanEdit, PlanRules, PurgePlaces};
 pub use state::{
     BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup,
     Region,
 };
+pub use tried::TriedJob;
 pub use unit::LengthUnit;

@@ -1,6 +1,7 @@
 //! Bringing models in, their colours, mending them, and how many pieces are printed.
 
-use super::apply::{Before, check_name, refuse};
+use super::apply::{check_name, refuse};
+use super::before::Before;
 use super::file_colours::colours_of;
 use super::history::Models;
 use super::state::{

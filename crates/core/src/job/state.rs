@@ -1,5 +1,6 @@
 //! What a job is after its edits.
 
+use super::rules::PlanRules;
 use super::unit::LengthUnit;
 use crate::Problem;
 use crate::carve::Labels;
@@ -214,6 +215,8 @@ pub struct Job {
     pub places: Vec<u8>,
     /// The printer.
     pub printer: Printer,
+    /// How it is planned.
+    pub rules: PlanRules,
     /// How many pieces are printed at once.
     pub copies: Copies,
     /// Edits that the last replacement of a model lost.
@@ -244,6 +247,7 @@ impl Default for Job {
             mixtures: vec![None; printer.slots as usize],
             places: (1..=printer.slots).collect(),
             printer,
+            rules: PlanRules::default(),
             copies: Copies {
                 across: 1,
                 along: 1,
@@ -284,6 +288,12 @@ impl Job {
             .enumerate()
             .filter(|(_, r)| !r.is_deleted)
             .map(|(i, r)| (i as u16, r))
+    }
+
+    /// Slot, from 1, that a region prints from: its own, or the first region's if it has none.
+    pub fn slot_of(&self, region: u16) -> u8 {
+        let own = self.regions[region as usize].slot;
+        own.or(self.regions[0].slot).unwrap_or(1)
     }
 
     /// What the maker calls a region; its key if there is none.

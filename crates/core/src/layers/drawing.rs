@@ -89,7 +89,8 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
     for body in 0..survey.bodies.len() {
         let (own, labels) = (claims.own[body], claims.labels[body]);
         let z = survey.heights.middle(index);
-        survey.each_cell(body, index, &grid, &mut scratch, |seen| {
+        let slices = survey.slices(body, index..index + 1, &grid, &mut scratch);
+        survey.each_cell(body, &grid, &slices[0], |seen| {
             let cell = &mut cells[seen.at[1] * grid.cells[0] + seen.at[0]];
             if cell.1 != CellKind::Empty {
                 return;

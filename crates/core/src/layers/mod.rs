@@ -11,15 +11,19 @@
 //! its nearest facet; that is what runs after every edit.
 
 mod drawing;
+mod features;
 mod grid;
 mod index;
+mod kept;
 mod label;
+mod nearest;
 mod raster;
 mod section;
 mod survey;
+mod zone;
 
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
 pub use grid::{LayerHeights, PrintGrid};
 pub use label::{Claims, LayerShare, RegionShare, label, label_between};
 pub use section::{Segment, section};
-pub use survey::{Body, Cell, Settings, Stopped, Survey, survey};
+pub use survey::{Body, Cell, Settings, Stopped, Survey, survey, survey_after};

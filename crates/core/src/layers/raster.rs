@@ -12,7 +12,7 @@ pub(super) struct Raster {
     pub(super) size: [usize; 2],
     /// Covered share of each cell, row by row; each row has one spare entry at its end.
     cover: Vec<f64>,
-    /// Squared distance in cells² from each cell's middle to the outline, capped.
+    /// Squared distance in cells² from each cell's middle to the outline.
     near: Vec<f32>,
 }
 
@@ -73,7 +73,7 @@ impl Raster {
         if share < 1e-9 { 0.0 } else { share }
     }
 
-    /// Works out the distance from every cell's middle to the outline, as far as `reach_mm`.
+    /// Works out the distance from every cell's middle to the outline, as far as `reach_mm`; beyond, it is more than that.
     pub(super) fn measure(&mut self, grid: &PrintGrid, segments: &[Segment], reach_mm: f64) {
         let inverse = 1.0 / grid.step_mm;
         let reach = reach_mm * inverse;
@@ -82,7 +82,6 @@ impl Raster {
         let to_cells = |p: [f64; 2]| {
             [0, 1].map(|i| ((p[i] - grid.origin[i]) * inverse - self.first[i] as f64 - 0.5) as f32)
         };
-        let limit = (reach * reach) as f32;
         for s in segments {
             let (a, b) = (to_cells(s.from), to_cells(s.to));
             let d = [b[0] - a[0], b[1] - a[1]];
@@ -97,20 +96,19 @@ impl Raster {
             for y in range(1) {
                 let row = &mut self.near[y * self.size[0]..(y + 1) * self.size[0]];
                 let py = y as f32 - a[1];
-                for x in columns.clone() {
-                    let px = x as f32 - a[0];
+                let first = columns.start;
+                for (x, near) in row[columns.clone()].iter_mut().enumerate() {
+                    let px = (first + x) as f32 - a[0];
                     let t = ((px * d[0] + py * d[1]) * per_length).clamp(0.0, 1.0);
                     let (ex, ey) = (px - t * d[0], py - t * d[1]);
                     let e2 = ex * ex + ey * ey;
-                    if e2 <= limit && e2 < row[x] {
-                        row[x] = e2;
-                    }
+                    *near = if e2 < *near { e2 } else { *near };
                 }
             }
         }
     }
 
-    /// Distance in mm from the cell's middle to the outline; infinite beyond the reach asked for.
+    /// Distance in mm from the cell's middle to the outline; beyond the reach asked for, some more than that.
     pub(super) fn distance_mm(&self, grid: &PrintGrid, x: usize, y: usize) -> f64 {
         f64::from(self.near[y * self.size[0] + x]).sqrt() * grid.step_mm
     }

@@ -1,12 +1,15 @@
 //! The look at the shape: for every layer, the cells near the surface with their nearest facet.
 
+use super::features::{Features, SLAB};
 use super::grid::{LayerHeights, PrintGrid};
-use super::index::{CrossingFacets, InsideBits};
+use super::index::{Buckets, InsideBits, crossing_facets};
+use super::kept::Kept;
 use super::raster::Raster;
 use super::section::{Segment, section};
 use crate::machine::Printer;
-use crate::mesh::{Bounds, FacetTree, OpenMesh};
+use crate::mesh::{Bounds, OpenMesh};
 use rayon::prelude::*;
+use std::ops::Range;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 
@@ -21,6 +24,13 @@ pub struct Body {
     pub part: u32,
     /// From the mesh's frame to the print's, in mm.
     pub shift: [f64; 3],
+}
+
+impl PartialEq for Body {
+    /// The same part of the very same mesh at the same place, whatever number its model has.
+    fn eq(&self, other: &Body) -> bool {
+        Arc::ptr_eq(&self.open, &other.open) && self.part == other.part && self.shift == other.shift
+    }
 }
 
 /// What of a printer's settings shapes the layers.
@@ -92,10 +102,13 @@ pub struct Survey {
     pub reach_mm: f64,
     pub(super) settings: Settings,
     pub(super) bodies: Vec<Body>,
-    pub(super) trees: Vec<FacetTree>,
-    pub(super) crossing: Vec<CrossingFacets>,
+    /// By body: its facets, ascending.
+    pub(super) facets: Vec<Vec<u32>>,
+    pub(super) features: Vec<Features>,
+    pub(super) crossing: Vec<Buckets>,
     pub(super) inside: InsideBits,
     pub(super) layers: Vec<Vec<BodyLayer>>,
+    kept: usize,
 }
 
 /// The survey was stopped on request.
@@ -108,7 +121,6 @@ pub struct Stopped;
 pub(super) struct Scratch {
     pub(super) segments: Vec<Segment>,
     pub(super) raster: Raster,
-    taken: Vec<f32>,
 }
 
 /// Looks at the shape of a print.
@@ -120,15 +132,31 @@ pub(super) struct Scratch {
 /// [`Stopped`] if `progress` said so.
 ///
 /// # Cost
-/// Layers × cells for coverage, plus one search (log of the body's facets) for every cell within reach of the
-/// surface.
+/// Layers × cells for coverage; facets × layers within reach, and their cells within reach of the surface.
 pub fn survey(
     bodies: Vec<Body>,
     settings: Settings,
     reach_mm: f64,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Survey, Stopped> {
-    let facets_of: Vec<Vec<u32>> = bodies.iter().map(facets_of).collect();
+    survey_after(None, bodies, settings, reach_mm, progress)
+}
+
+/// The same, keeping of an earlier survey every layer near which nothing has changed. What is found is the same, bit by bit.
+///
+/// # Errors
+/// As for [`survey`].
+///
+/// # Cost
+/// As for [`survey`] for the layers that are not kept; n log n in the facets that are compared.
+pub fn survey_after(
+    before: Option<&Survey>,
+    bodies: Vec<Body>,
+    settings: Settings,
+    reach_mm: f64,
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Survey, Stopped> {
+    let facets = facets_of(&bodies);
     let mut bounds = Bounds::EMPTY;
     for body in &bodies {
         let b = body.open.parts[body.part as usize].measures.bounds;
@@ -144,17 +172,17 @@ pub fn survey(
     }
     let heights = LayerHeights::new(bounds.max[2], settings.first_layer_mm, settings.layer_mm);
     let grid = PrintGrid::over(&bounds, settings.line_width_mm);
-    let trees: Vec<FacetTree> = bodies
+    let near_mm = reach_mm + 0.5 * grid.step_mm;
+    let features = bodies
         .iter()
-        .zip(&facets_of)
-        .map(|(b, f)| FacetTree::build(&b.open.mesh, f.iter().copied()))
+        .zip(&facets)
+        .map(|(b, f)| Features::of(b, f, &heights, near_mm))
         .collect();
-    let crossing: Vec<CrossingFacets> = bodies
+    let crossing = bodies
         .iter()
-        .zip(&facets_of)
-        .map(|(b, f)| CrossingFacets::find(b, f, &heights))
+        .zip(&facets)
+        .map(|(b, f)| crossing_facets(b, f, &heights))
         .collect();
-    drop(facets_of);
 
     let mut survey = Survey {
         heights,
@@ -162,14 +190,17 @@ pub fn survey(
         reach_mm,
         settings,
         bodies,
-        trees,
+        facets,
+        features,
         crossing,
         inside: InsideBits {
             words_per_row: grid.cells[0].div_ceil(64),
             layers: Vec::new(),
         },
         layers: Vec::new(),
+        kept: 0,
     };
+    let kept = before.and_then(|before| Kept::find(before, &survey));
     let count = survey.heights.spans.len();
     let done = AtomicUsize::new(0);
     let stopped = AtomicBool::new(!progress(0.0));
@@ -183,37 +214,101 @@ pub fn survey(
     survey.inside.layers = (0..count)
         .into_par_iter()
         .map_init(Scratch::default, |scratch, layer| {
-            let bits = if go_on() {
-                survey.inside_bits(layer, scratch)
-            } else {
-                Vec::new()
+            let bits = match kept.as_ref().and_then(|k| k.inside(layer)) {
+                Some(bits) => bits,
+                None if go_on() => survey.inside_bits(layer, scratch),
+                None => Vec::new(),
             };
             step();
             bits
         })
         .collect();
-    survey.layers = (0..count)
+    let together = survey.layers_together();
+    let runs: Vec<Range<usize>> = (0..count)
+        .step_by(SLAB)
+        .flat_map(|slab| {
+            let end = (slab + SLAB).min(count);
+            (slab..end)
+                .step_by(together)
+                .map(move |first| first..(first + together).min(end))
+        })
+        .collect();
+    let layers: Vec<Vec<(Vec<BodyLayer>, bool)>> = runs
         .into_par_iter()
-        .map_init(Scratch::default, |scratch, layer| {
-            let found = if go_on() {
-                survey.look_at(layer, scratch)
-            } else {
-                Vec::new()
-            };
-            step();
+        .map_init(Scratch::default, |scratch, run| {
+            let mut found: Vec<_> = run
+                .clone()
+                .map(|layer| kept.as_ref().and_then(|k| k.layer(layer)))
+                .map(|layer| (layer.is_some(), layer.unwrap_or_default()))
+                .map(|(is_kept, layer)| (layer, is_kept))
+                .collect();
+            // Layers that are not kept, from the first to the last: in between there is hardly ever one that is.
+            let is_open = |l: &(Vec<BodyLayer>, bool)| !l.1;
+            let open = (found.iter().position(is_open)).zip(found.iter().rposition(is_open));
+            if let Some((first, last)) = open.filter(|_| go_on()) {
+                let looked = survey.look_at(run.start + first..run.start + last + 1, scratch);
+                for (found, looked) in found[first..].iter_mut().zip(looked) {
+                    *found = (looked, false);
+                }
+            }
+            found.iter().for_each(|_| step());
             found
         })
         .collect();
+    let layers = layers.into_iter().flatten();
+    (survey.layers, survey.kept) =
+        layers.fold((Vec::new(), 0), |(mut all, kept), (layer, is_kept)| {
+            all.push(layer);
+            (all, kept + usize::from(is_kept))
+        });
     if go_on() { Ok(survey) } else { Err(Stopped) }
 }
 
-fn facets_of(body: &Body) -> Vec<u32> {
-    (0..body.open.mesh.facets.len() as u32)
-        .filter(|f| body.open.part_of[*f as usize] == body.part)
-        .collect()
+/// The facets of each body, ascending. Every mesh is gone through once, however many of its parts are bodies.
+fn facets_of(bodies: &[Body]) -> Vec<Vec<u32>> {
+    let mut found = vec![Vec::new(); bodies.len()];
+    for (first, body) in bodies.iter().enumerate() {
+        let is_of_mesh = |b: &Body| Arc::ptr_eq(&b.open, &body.open);
+        if bodies[..first].iter().any(is_of_mesh) {
+            continue;
+        }
+        let mut by_part = vec![Vec::new(); body.open.parts.len()];
+        for (facet, part) in body.open.part_of.iter().enumerate() {
+            by_part[*part as usize].push(facet as u32);
+        }
+        for (found, body) in found.iter_mut().zip(bodies).filter(|(_, b)| is_of_mesh(b)) {
+            found.clone_from(&by_part[body.part as usize]);
+        }
+    }
+    found
 }
 
 impl Survey {
+    /// The cells of a layer that lie within reach of the surface, each with its body.
+    pub fn cells(&self, layer: usize) -> impl Iterator<Item = (u32, &Cell)> {
+        self.layers[layer]
+            .iter()
+            .flat_map(move |b| b.cells.iter().map(|c| (b.body, c)))
+    }
+
+    /// How many layers were kept of an earlier survey.
+    pub fn layers_kept(&self) -> usize {
+        self.kept
+    }
+
+    /// How near to the surface a cell's middle has to be. Half a cell more than the reach, so that a cell whose middle is just
+    /// past it can still count in part.
+    pub(super) fn near_mm(&self) -> f64 {
+        self.reach_mm + 0.5 * self.grid.step_mm
+    }
+
+    /// Layers that are looked at together: of a wide print fewer, so that they fit into memory.
+    fn layers_together(&self) -> usize {
+        const MOST_CELLS: usize = 2_000_000;
+        let cells = self.grid.cells[0] * self.grid.cells[1];
+        (MOST_CELLS / cells.max(1)).clamp(1, SLAB)
+    }
+
     /// The outline of one body at a layer's middle, in the print's frame, inside on the left.
     pub(super) fn outline(&self, body: usize, layer: usize, out: &mut Vec<Segment>) {
         let b = &self.bodies[body];
@@ -254,160 +349,60 @@ impl Survey {
         bits
     }
 
-    fn look_at(&self, layer: usize, scratch: &mut Scratch) -> Vec<BodyLayer> {
+    /// Looks at some layers of one slab.
+    fn look_at(&self, layers: Range<usize>, scratch: &mut Scratch) -> Vec<Vec<BodyLayer>> {
         let grid = self.grid;
         let several = self.bodies.len() > 1;
-        let mut taken = std::mem::take(&mut scratch.taken);
-        taken.clear();
-        if several {
-            taken.resize(grid.cells[0] * grid.cells[1], 0.0);
-        }
-        let mut found = Vec::new();
+        let cells = if several {
+            grid.cells[0] * grid.cells[1]
+        } else {
+            0
+        };
+        let mut taken = vec![vec![0f32; cells]; layers.len()];
+        let mut found = vec![Vec::new(); layers.len()];
         for body in 0..self.bodies.len() {
-            let mut here = BodyLayer {
-                body: body as u32,
-                ..BodyLayer::default()
-            };
-            self.each_cell(body, layer, &grid, scratch, |cell| {
-                let mut share = cell.share;
-                if several {
-                    let taken = &mut taken[cell.at[1] * grid.cells[0] + cell.at[0]];
-                    share = share.min(1.0 - f64::from(*taken));
-                    *taken += share as f32;
-                }
-                let area = share * grid.cell_mm2();
-                let solid = area * cell.solid;
-                match cell.nearest {
-                    Some((facet, distance, spread)) => here.cells.push(Cell {
-                        facet,
-                        at: (cell.at[1] * grid.cells[0] + cell.at[0]) as u32,
-                        distance_mm: distance as f32,
-                        spread_mm: spread as f32,
-                        area_mm2: area as f32,
-                        solid_mm2: solid as f32,
-                    }),
-                    None => {
-                        here.core_mm2 += area;
-                        here.core_solid_mm2 += solid;
+            let slices = self.slices(body, layers.clone(), &grid, scratch);
+            for ((slice, taken), found) in slices.iter().zip(&mut taken).zip(&mut found) {
+                let mut here = BodyLayer {
+                    body: body as u32,
+                    ..BodyLayer::default()
+                };
+                self.each_cell(body, &grid, slice, |cell| {
+                    let at = cell.at[1] * grid.cells[0] + cell.at[0];
+                    let mut share = cell.share;
+                    if several {
+                        share = share.min(1.0 - f64::from(taken[at]));
+                        taken[at] += share as f32;
                     }
-                }
-            });
-            if here.core_mm2 > 0.0 || !here.cells.is_empty() {
-                found.push(here);
-            }
-        }
-        scratch.taken = taken;
-        found
-    }
-
-    /// Visits every cell of a body in a layer, on any grid, row by row within blocks.
-    pub(super) fn each_cell(
-        &self,
-        body: usize,
-        layer: usize,
-        grid: &PrintGrid,
-        scratch: &mut Scratch,
-        mut visit: impl FnMut(Seen),
-    ) {
-        const BLOCK: usize = 8;
-        self.outline(body, layer, &mut scratch.segments);
-        let raster = &mut scratch.raster;
-        raster.cover(grid, &scratch.segments);
-        let s = &self.settings;
-        let wall_mm = f64::from(s.walls) * s.line_width_mm;
-        raster.measure(grid, &scratch.segments, wall_mm + grid.step_mm);
-        let z = self.heights.middle(layer);
-        let shift = self.bodies[body].shift;
-        let tree = &self.trees[body];
-        let in_body = |c: [f64; 2]| [c[0] - shift[0], c[1] - shift[1], z - shift[2]];
-        // Half a cell more, so that a cell whose middle is just past the reach can still count in part.
-        let reach = self.reach_mm + 0.5 * grid.step_mm;
-        for by in (0..raster.size[1]).step_by(BLOCK) {
-            let mut hint = None;
-            for bx in (0..raster.size[0]).step_by(BLOCK) {
-                let corner = [raster.first[0] + bx, raster.first[1] + by];
-                let half = 0.5 * (BLOCK - 1) as f64 * grid.step_mm;
-                let c = grid.centre(corner[0], corner[1]);
-                let middle = in_body([c[0] + half, c[1] + half]);
-                let radius = half * std::f64::consts::SQRT_2;
-                let is_near = tree.nearest(middle, reach + radius, hint).is_some();
-                // What was nearest one row up is a better start than what was nearest at the end of that row.
-                let mut above = [hint; BLOCK];
-                for y in by..(by + BLOCK).min(raster.size[1]) {
-                    for x in bx..(bx + BLOCK).min(raster.size[0]) {
-                        let share = raster.share(x, y);
-                        if share <= 0.0 {
-                            continue;
+                    let area = share * grid.cell_mm2();
+                    let solid = area * cell.solid;
+                    match cell.nearest {
+                        Some((facet, distance, spread)) => here.cells.push(Cell {
+                            facet,
+                            at: at as u32,
+                            distance_mm: distance as f32,
+                            spread_mm: spread as f32,
+                            area_mm2: area as f32,
+                            solid_mm2: solid as f32,
+                        }),
+                        None => {
+                            here.core_mm2 += area;
+                            here.core_solid_mm2 += solid;
                         }
-                        let at = [raster.first[0] + x, raster.first[1] + y];
-                        let centre = grid.centre(at[0], at[1]);
-                        let p = in_body(centre);
-                        let nearest = if is_near {
-                            tree.nearest(p, reach, above[x - bx])
-                        } else {
-                            None
-                        };
-                        let nearest = nearest.map(|n| {
-                            hint = Some(n.slot);
-                            above[x - bx] = hint;
-                            if let Some(next) = above.get_mut(x - bx + 1).filter(|_| y == by) {
-                                *next = hint;
-                            }
-                            let d = n.distance2.sqrt();
-                            let flat =
-                                ((p[0] - n.point[0]).powi(2) + (p[1] - n.point[1]).powi(2)).sqrt();
-                            (
-                                n.facet,
-                                d,
-                                if d > 0.0 {
-                                    grid.step_mm * flat / d
-                                } else {
-                                    0.0
-                                },
-                            )
-                        });
-                        let wall = if s.walls == 0 {
-                            0.0
-                        } else {
-                            let d = raster.distance_mm(grid, x, y);
-                            (0.5 + (wall_mm - d) / grid.step_mm).clamp(0.0, 1.0)
-                        };
-                        visit(Seen {
-                            at,
-                            share,
-                            solid: wall.max(self.skin(layer, centre)),
-                            wall,
-                            nearest,
-                        });
                     }
+                });
+                if here.core_mm2 > 0.0 || !here.cells.is_empty() {
+                    found.push(here);
                 }
             }
         }
-    }
-
-    /// 1 where the point of a layer is in a top or bottom skin, else 0.
-    fn skin(&self, layer: usize, centre: [f64; 2]) -> f64 {
-        let s = &self.settings;
-        let at = [0, 1]
-            .map(|i| ((centre[i] - self.grid.origin[i]) / self.grid.step_mm).max(0.0) as usize);
-        let x = at[0].min(self.grid.cells[0] - 1);
-        let buried = self
-            .inside
-            .all_inside(layer, s.bottom_skins, s.top_skins, x, at[1]);
-        f64::from(u8::from(!buried))
+        found
     }
 }
 
-/// One cell as [`Survey::each_cell`] sees it.
-pub(super) struct Seen {
-    /// Cell in the grid.
-    pub(super) at: [usize; 2],
-    /// Share of it inside the body.
-    pub(super) share: f64,
-    /// Share of that printed solid.
-    pub(super) solid: f64,
-    /// Share of that in walls.
-    pub(super) wall: f64,
-    /// Nearest facet within reach: number, distance, spread over the cell.
-    pub(super) nearest: Option<(u32, f64, f64)>,
+impl Survey {
+    /// Whether it is a survey of just these bodies with these settings, as deep as asked.
+    pub fn fits(&self, bodies: &[Body], settings: &Settings, reach_mm: f64) -> bool {
+        self.settings == *settings && self.reach_mm + 1e-9 >= reach_mm && self.bodies == bodies
+    }
 }

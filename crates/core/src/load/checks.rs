@@ -5,8 +5,8 @@ use super::needs::spool_needs;
 use super::pairs::pair_checks;
 use super::report::PrinterReport;
 use crate::colour::difference;
-use crate::job::{Contact, Edit, Job, LoadEdit};
-use crate::machine::{MachineKind, Spool};
+use crate::job::{Contact, Edit, Job, LoadEdit, Region};
+use crate::machine::{MachineKind, Printer, Spool};
 use crate::plan::{Filament, Plan};
 use std::collections::BTreeMap;
 
@@ -133,16 +133,18 @@ impl Checking<'_> {
                 region: region.key.clone(),
                 slot: Some(slot),
             };
-            let check = match free {
-                Some(slot) => LoadCheck::new(
-                    "region-without-slot",
-                    Level::Wrong,
-                    format!(
-                        "{} has no slot and would print from slot {base}.",
-                        region.name
-                    ),
-                )
-                .by(format!("Give it slot {slot}"), assign(slot)),
+            let (code, level, why) = match free {
+                Some(_) => ("region-without-slot", Level::Wrong, "has no slot"),
+                None => ("more-colours-than-slots", Level::Look, "has none"),
+            };
+            let taken = if free.is_none() {
+                "All slots are taken: "
+            } else {
+                ""
+            };
+            let (label, edit) = match free {
+                Some(slot) => (format!("Give it slot {slot}"), assign(slot)),
+                None if self.job.printer.takes_reloads() => self.another_slot(region),
                 None => {
                     let off = |slot: &u8| {
                         let there = Filament::in_slot(self.job, self.rack, slot - 1);
@@ -151,20 +153,15 @@ impl Checking<'_> {
                     let nearest = (1..=self.job.printer.slots)
                         .min_by(|a, b| off(a).total_cmp(&off(b)))
                         .unwrap_or(1);
-                    LoadCheck::new(
-                        "more-colours-than-slots",
-                        Level::Look,
-                        format!(
-                            "All slots are taken: {} has none and would print from slot {base}.",
-                            region.name
-                        ),
-                    )
-                    .by(
-                        format!("Print it from slot {nearest}, the nearest colour"),
-                        assign(nearest),
-                    )
+                    let label = format!("Print it from slot {nearest}, the nearest colour");
+                    (label, assign(nearest))
                 }
             };
+            let message = format!(
+                "{taken}{} {why} and would print from slot {base}.",
+                region.name
+            );
+            let check = LoadCheck::new(code, level, message).by(label, edit);
             found.push(check.of(vec![region.key.clone()]));
         }
         if !proposed.is_empty() {
@@ -214,6 +211,30 @@ impl Checking<'_> {
                 );
             }
         }
+    }
+
+    /// One slot more than the machine has places, for a region: its spool is put in by hand on the way.
+    fn another_slot(&self, region: &Region) -> (String, Edit) {
+        let printer = &self.job.printer;
+        let slot = printer.slots + 1;
+        let edits = vec![
+            Edit::SetPrinter {
+                printer: Printer {
+                    holds: printer.places(),
+                    slots: slot,
+                    ..printer.clone()
+                },
+            },
+            Edit::AssignSlot {
+                region: region.key.clone(),
+                slot: Some(slot),
+            },
+        ];
+        let what = format!("A slot of its own for {}", region.name);
+        (
+            format!("Give it slot {slot}, and change spools by hand on the way"),
+            Edit::Several { what, edits },
+        )
     }
 
     /// Places that are empty, unused, or hold what is not on the rack.

@@ -99,10 +99,7 @@ impl Checking<'_> {
         let Some(contacts) = self.contacts else {
             return;
         };
-        let slot_of = |n: u16| {
-            let slot = self.job.regions[n as usize].slot;
-            slot.or(self.job.regions[0].slot).unwrap_or(1) as usize - 1
-        };
+        let slot_of = |n: u16| self.job.slot_of(n) as usize - 1;
         let mut area = 0.0;
         let mut largest: Option<(f64, [u16; 2], [f64; 3])> = None;
         for contact in contacts {

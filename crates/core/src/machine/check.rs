@@ -1,5 +1,6 @@
 //! Values of printers and spools that cannot be worked with.
 
+use super::kind::MOST_SLOTS;
 use super::rack_files::is_formula;
 use super::{MachineKind, Printer, Spool};
 use crate::Problem;
@@ -19,7 +20,7 @@ fn range(field: &str, value: f64, low: f64, high: f64) -> Result<(), Problem> {
 impl Printer {
     /// The first value that is outside its range, as a problem that names the field and the range.
     pub fn check(&self) -> Result<(), Problem> {
-        range("slots", f64::from(self.slots), 1.0, 12.0)?;
+        range("slots", f64::from(self.slots), 1.0, f64::from(MOST_SLOTS))?;
         for (axis, size) in ["x", "y", "z"].iter().zip(self.bed_mm) {
             range(&format!("bed size {axis}"), size, 10.0, 5000.0)?;
         }
@@ -40,6 +41,15 @@ impl Printer {
         range("melt tanks", f64::from(self.melt.tanks), 1.0, 50.0)?;
         range("tolerance", self.tolerance, 0.1, 50.0)?;
         range("prime_mm3", self.prime_mm3, 0.0, 2000.0)?;
+        range("ooze_mm3_min", self.ooze_mm3_min, 0.0, 100.0)?;
+        range("holds", f64::from(self.holds), 0.0, 16.0)?;
+        range("reload_s", self.reload_s, 0.0, 3600.0)?;
+        range("heat_c_s", self.heat_c_s, 0.05, 100.0)?;
+        range("start_s", self.start_s, 0.0, 7200.0)?;
+        range("time_factor", self.time_factor, 0.2, 10.0)?;
+        if self.rinses.len() > 50 {
+            range("measured rinses", self.rinses.len() as f64, 0.0, 50.0)?;
+        }
         if let MachineKind::Mixing { feeds, least_share } = self.kind {
             range("feeds", f64::from(feeds), 2.0, 6.0)?;
             range("least_share", least_share, 0.0, 0.9 / f64::from(feeds))?;

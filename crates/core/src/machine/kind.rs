@@ -44,6 +44,9 @@ pub enum MachineKind {
     },
 }
 
+/// Colours that a job can tell apart at most.
+pub(super) const MOST_SLOTS: u8 = 16;
+
 /// What a kind of machine can do; what it cannot comes with the reason.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -97,9 +100,29 @@ impl MachineKind {
 }
 
 impl Printer {
+    /// Spools in the machine at a time: one for every slot, unless it is a kind that is reloaded on the way and holds fewer.
+    pub fn places(&self) -> u8 {
+        match self.kind {
+            MachineKind::Feeder | MachineKind::Splicer if self.holds > 0 => {
+                self.holds.min(self.slots)
+            }
+            _ => self.slots,
+        }
+    }
+
+    /// Whether it prints more colours than it holds, with spools put in by hand on the way.
+    pub fn takes_reloads(&self) -> bool {
+        self.kind.has_one_nozzle() && !self.kind.mixes() && self.slots < MOST_SLOTS
+    }
+
+    /// Whether a person makes every swap.
+    pub fn is_by_hand(&self) -> bool {
+        matches!(self.kind, MachineKind::ByHand { .. })
+    }
+
     /// What the printer can do.
     pub fn abilities(&self) -> Abilities {
-        let is_by_hand = matches!(self.kind, MachineKind::ByHand { .. });
+        let is_by_hand = self.is_by_hand();
         Abilities {
             no_mixtures: (!self.kind.mixes())
                 .then(|| "Only a mixing nozzle prints mixtures.".into()),

@@ -1,7 +1,7 @@
 //! Printers: what kind of machine, and the settings it prints with.
 
 use super::MachineKind;
-use crate::rinse::MeltZone;
+use crate::rinse::{Measured, MeltZone};
 use serde::{Deserialize, Serialize};
 
 /// A printer of some kind, and the settings it prints with.
@@ -16,7 +16,7 @@ pub struct Printer {
     pub kind: MachineKind,
     /// Where it answers on the network, such as `http://127.0.0.1:7500`; empty if it cannot be asked.
     pub address: String,
-    /// Filaments it can tell apart in one job, 1 to 12: slots of a feeder or a splicer, tools, spools put in by hand,
+    /// Filaments it can tell apart in one job, 1 to 16: slots of a feeder or a splicer, tools, spools put in by hand,
     /// mixtures of a mixing nozzle.
     pub slots: u8,
     /// Printable size in mm: x, y, z.
@@ -53,6 +53,24 @@ pub struct Printer {
     pub tolerance: f64,
     /// Pressed out after a change of tools, mm³: a tool that stood still has oozed.
     pub prime_mm3: f64,
+    /// What oozes out of a tool that stands hot, mm³ a minute, until what it holds is gone.
+    pub ooze_mm3_min: f64,
+    /// Spools it holds at a time; 0 if it holds one for every slot. With fewer places than a job has slots, spools are put
+    /// in by hand on the way.
+    pub holds: u8,
+    /// Time until a person has put another spool in, s.
+    pub reload_s: f64,
+    /// How fast the nozzle heats and cools, °C a second.
+    pub heat_c_s: f64,
+    /// Levelling, heating up and priming before a print starts, s.
+    pub start_s: f64,
+    /// What it really takes to print, as a share of what speeds and volumes come to: above 1 for most printers, which slow
+    /// down in corners. From one print whose time is known.
+    pub time_factor: f64,
+    /// Rinses that the melt zone was fitted to.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "wire", ts(optional, as = "Option<Vec<Measured>>"))]
+    pub rinses: Vec<Measured>,
 }
 
 impl Default for Printer {
@@ -83,6 +101,13 @@ impl Default for Printer {
             },
             tolerance: 2.0,
             prime_mm3: 8.0,
+            ooze_mm3_min: 1.0,
+            holds: 0,
+            reload_s: 120.0,
+            heat_c_s: 2.0,
+            start_s: 150.0,
+            time_factor: 1.0,
+            rinses: Vec::new(),
         }
     }
 }

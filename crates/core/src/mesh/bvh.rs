@@ -20,6 +20,9 @@ pub fn inner_point([a, b, c]: &[[f64; 3]; 3]) -> [f64; 3] {
     [0, 1, 2].map(|i| 0.31 * a[i] + 0.27 * b[i] + 0.42 * c[i])
 }
 
+/// Difference of squared distances, as a share, within which they may be the same in 32 bits, and more.
+const SAME: f64 = 2e-7;
+
 /// Facets in a leaf, at most on average.
 const LEAF: usize = 4;
 
@@ -125,8 +128,10 @@ impl FacetTree {
 
     /// The facet nearest to `p`, if one is within `reach` mm.
     ///
-    /// `hint`: the slot of a facet likely to be near, such as a neighbour's answer; it only saves time. Among
-    /// facets at exactly the same distance the lowest facet number wins, so the hint never changes the result.
+    /// `hint`: the slot of a facet likely to be near, such as a neighbour's answer; it only saves time. Below a dent all
+    /// facets that meet in its edge are equally near: of facets whose squared distances are the same in 32 bits the most
+    /// level one wins, so that the colour of a wall does not go on below its foot, and then the lowest facet number. So the
+    /// hint never changes the result.
     pub fn nearest(&self, p: [f64; 3], reach: f64, hint: Option<u32>) -> Option<Nearest> {
         let mut best = Nearest {
             facet: u32::MAX,
@@ -134,18 +139,23 @@ impl FacetTree {
             point: p,
             distance2: reach * reach,
         };
-        let consider = |slot: usize, best: &mut Nearest| {
+        let mut best_level = -1.0;
+        let mut consider = |slot: usize, best: &mut Nearest| {
             // A facet is no nearer than its plane; the slack covers the plane's rounding.
             let [nx, ny, nz, offset] = self.planes[slot];
             let height = nx * p[0] + ny * p[1] + nz * p[2] - offset;
-            if height * height * (1.0 - 1e-9) > best.distance2 {
+            if height * height * (1.0 - SAME) > best.distance2 {
                 return;
             }
             let point = closest_point(p, &self.corners[slot]);
             let d = sub(p, point);
             let distance2 = dot(d, d);
             let facet = self.order[slot];
-            if distance2 < best.distance2 || (distance2 == best.distance2 && facet < best.facet) {
+            let (a, b) = (distance2 as f32, best.distance2 as f32);
+            let level = nz.abs();
+            let wins_tie = level > best_level || (level == best_level && facet < best.facet);
+            if a < b || (a == b && wins_tie) {
+                best_level = level;
                 *best = Nearest {
                     facet,
                     slot: slot as u32,
@@ -163,7 +173,7 @@ impl FacetTree {
         while depth > 0 {
             depth -= 1;
             let (node, d) = stack[depth];
-            if f64::from(d) > best.distance2 {
+            if f64::from(d) > best.distance2 * (1.0 + SAME) {
                 continue;
             }
             let node = node as usize;
@@ -182,7 +192,7 @@ impl FacetTree {
                 }
             }
             for child in turn {
-                if f64::from(near[child]) <= best.distance2 {
+                if f64::from(near[child]) <= best.distance2 * (1.0 + SAME) {
                     stack[depth] = ((4 * node + 1 + child) as u32, near[child]);
                     depth += 1;
                 }

@@ -1,34 +1,102 @@
 //! Time, grams and price.
 
 use super::filament::Filament;
-use super::types::{Bill, SlotNeed};
+use super::types::{Bill, PurgeSplit, SlotNeed, Times};
 use crate::machine::Printer;
 
 /// What one layer prints and purges, in mm³ unless said otherwise.
+#[derive(Debug, Clone, Default)]
 pub(super) struct LayerWork {
     pub(super) height_mm: f64,
+    /// Times the nozzle comes to it: once, or once for each pass.
+    pub(super) visits: usize,
     /// Walls and skins.
     pub(super) solid_mm3: f64,
     /// Sparse infill.
     pub(super) sparse_mm3: f64,
-    /// Per slot from 0.
+    /// Per slot from 0, as the shape has it.
     pub(super) model_mm3: Vec<f64>,
-    /// Slot from 0 that is loaded, and how much is purged for it.
-    pub(super) purges: Vec<(u8, f64)>,
+    /// Of that, infill, per slot.
+    pub(super) infill_mm3: Vec<f64>,
+    pub(super) swaps: Vec<SwapWork>,
     /// Tower plastic beside the purge, and the slot it comes from.
     pub(super) tower_mm3: f64,
     pub(super) tower_slot: u8,
 }
 
-/// What each slot gives, from slot 1 up.
+/// One swap.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct SwapWork {
+    /// Slot from 0 that is loaded.
+    pub(super) to: u8,
+    pub(super) split: PurgeSplit,
+    pub(super) heat_s: f64,
+    /// Whether a spool is put in by hand first.
+    pub(super) is_reload: bool,
+}
+
+impl SwapWork {
+    /// Time of pressing out what does not become infill, s.
+    pub(super) fn purging_s(&self, printer: &Printer) -> f64 {
+        self.split.waste_mm3() / printer.purge_mm3_s
+    }
+
+    /// All its time, s.
+    pub(super) fn seconds(&self, printer: &Printer) -> f64 {
+        let reload_s = if self.is_reload {
+            printer.reload_s
+        } else {
+            0.0
+        };
+        printer.swap_s + self.purging_s(printer) + self.heat_s + reload_s
+    }
+}
+
+impl LayerWork {
+    /// What the layer takes, s. A line of width w and height h at speed v lays down w·h·v mm³ each second; accelerations
+    /// are in the printer's time factor, travels in its time per layer.
+    pub(super) fn times(&self, printer: &Printer) -> Times {
+        let line_mm2 = printer.line_width_mm * self.height_mm;
+        let at = |speed: f64| line_mm2 * speed / printer.time_factor;
+        let mut times = Times {
+            layers_s: self.visits as f64 * printer.layer_change_s * printer.time_factor,
+            walls_s: self.solid_mm3 / at(printer.wall_speed_mm_s),
+            tower_s: self.tower_mm3 / at(printer.wall_speed_mm_s),
+            infill_s: self.sparse_mm3 / at(printer.infill_speed_mm_s),
+            ..Times::default()
+        };
+        for swap in &self.swaps {
+            times.swaps_s += printer.swap_s;
+            times.purging_s += swap.purging_s(printer);
+            times.heating_s += swap.heat_s;
+            times.reloads_s += if swap.is_reload {
+                printer.reload_s
+            } else {
+                0.0
+            };
+        }
+        times
+    }
+}
+
+/// What each slot gives, from slot 1 up. Purge that becomes infill counts as model of the slot it comes from; the infill
+/// that it stands for is taken off all slots of the layer by what they would have printed.
 pub(super) fn needs(layers: &[LayerWork], filaments: &[Filament]) -> Vec<SlotNeed> {
     let mut mm3 = vec![[0.0; 3]; filaments.len()];
     for layer in layers {
+        let purged: f64 = layer.swaps.iter().map(|s| s.split.infill_mm3).sum();
+        let kept = if layer.sparse_mm3 > 0.0 {
+            1.0 - purged / layer.sparse_mm3
+        } else {
+            1.0
+        };
         for (slot, model) in layer.model_mm3.iter().enumerate() {
-            mm3[slot][0] += model;
+            let infill = layer.infill_mm3[slot];
+            mm3[slot][0] += model - infill + kept * infill;
         }
-        for (slot, purge) in &layer.purges {
-            mm3[*slot as usize][1] += purge;
+        for swap in &layer.swaps {
+            mm3[swap.to as usize][0] += swap.split.infill_mm3;
+            mm3[swap.to as usize][1] += swap.split.waste_mm3();
         }
         mm3[layer.tower_slot as usize][2] += layer.tower_mm3;
     }
@@ -47,19 +115,33 @@ pub(super) fn needs(layers: &[LayerWork], filaments: &[Filament]) -> Vec<SlotNee
         .collect()
 }
 
-/// Sums up. A line of width w and height h at speed v lays down w·h·v mm³ each second; accelerations are not
-/// counted, travels are in the printer's time per layer.
-pub(super) fn bill(layers: &[LayerWork], printer: &Printer, needs: &[SlotNeed]) -> Bill {
+/// Sums up.
+pub(super) fn bill(
+    layers: &[LayerWork],
+    printer: &Printer,
+    filaments: &[Filament],
+    needs: &[SlotNeed],
+) -> Bill {
     let mut bill = Bill::default();
+    let mut times = Times {
+        start_s: printer.start_s,
+        ..Times::default()
+    };
+    let mut reloads = 0;
     for layer in layers {
-        let line_mm2 = printer.line_width_mm * layer.height_mm;
-        let at = |speed: f64| line_mm2 * speed;
-        bill.time_s += printer.layer_change_s
-            + (layer.solid_mm3 + layer.tower_mm3) / at(printer.wall_speed_mm_s)
-            + layer.sparse_mm3 / at(printer.infill_speed_mm_s);
-        for (_, mm3) in &layer.purges {
-            bill.time_s += printer.swap_s + mm3 / printer.purge_mm3_s;
-            bill.swaps += 1;
+        let here = layer.times(printer);
+        times.walls_s += here.walls_s;
+        times.infill_s += here.infill_s;
+        times.layers_s += here.layers_s;
+        times.tower_s += here.tower_s;
+        times.swaps_s += here.swaps_s;
+        times.purging_s += here.purging_s;
+        times.heating_s += here.heating_s;
+        times.reloads_s += here.reloads_s;
+        bill.swaps += layer.swaps.len();
+        reloads += layer.swaps.iter().filter(|s| s.is_reload).count();
+        for swap in &layer.swaps {
+            bill.infill_g += filaments[swap.to as usize].grams(swap.split.infill_mm3);
         }
     }
     for need in needs {
@@ -72,5 +154,12 @@ pub(super) fn bill(layers: &[LayerWork], printer: &Printer, needs: &[SlotNeed]) 
     if all > 0.0 {
         bill.wasted_share = (bill.purge_g + bill.tower_g) / all;
     }
+    (bill.hand_swaps, bill.hand_s) = if printer.is_by_hand() {
+        (bill.swaps, bill.swaps as f64 * printer.swap_s)
+    } else {
+        (reloads, reloads as f64 * printer.reload_s)
+    };
+    bill.times = times;
+    bill.time_s = times.sum();
     bill
 }

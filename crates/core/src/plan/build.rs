@@ -1,257 +1,256 @@
 //! From labelled layers to a plan.
 
-use super::bill::{LayerWork, bill, needs};
+use super::bill::{LayerWork, SwapWork, bill, needs};
 use super::causes::causes;
-use super::filament::Filament;
+use super::cautions::cautions;
+use super::ordering::{Ordering, ordering};
+use super::pairs::pairs;
+use super::places::Places;
+use super::prices::Prices;
+use super::print::{Print, dot_mm2};
 use super::tower::tower;
-use super::types::{PairRinse, Plan, PlanLayer, RegionTotal, Swap, Yardsticks};
+use super::types::{Plan, PlanLayer, PlanReload, RegionTotal, Swap};
 use crate::Problem;
 use crate::job::Job;
-use crate::layers::{LayerShare, RegionShare};
-use crate::machine::Spool;
-use crate::order::{CostTable, cost_of, greedy_order, least_cost_order, number_order};
-use crate::rinse::{purge_mm3, rinse};
+use crate::layers::LayerShare;
+use crate::machine::{Printer, Spool};
 use std::collections::BTreeMap;
 
-/// Points in the wash-out curve of a pair.
-const CURVE_POINTS: u32 = 33;
+/// Most that oozes out of a tool while it stands, mm³: what its nozzle holds (common practice, no source).
+const MOST_OOZE_MM3: f64 = 20.0;
 
-/// The plan of a job from its labelled layers.
-///
-/// A region without a slot prints from the first region's. Where a slot's area in a layer is less than one line wide
-/// and long, it cannot be printed: it goes to the slot with the largest area there. Swaps cost what they purge; the
-/// order is the one with the least purge in all.
+/// The plan of a job from its labelled layers, by the job's rules.
 ///
 /// # Errors
-/// `too-many-slots` if a layer uses more slots than can be ordered exactly.
+/// `rules-contradict` if what is asked of the order cannot be met; `too-many-slots` if a layer uses more than 16.
+///
+/// # Cost
+/// Linear in layers, regions and swaps, besides the order ([`crate::order::least_cost_order`]) and one rinse for each pair of
+/// slots.
 pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, Problem> {
-    let printer = &job.printer;
-    let filaments: Vec<Filament> = (0..printer.slots)
-        .map(|slot| Filament::in_slot(job, spools, slot))
-        .collect();
-    let slot_of: Vec<u8> = job
-        .regions
-        .iter()
-        .map(|r| r.slot.or(job.regions[0].slot).unwrap_or(1) - 1)
-        .collect();
-    let dot_mm2 = printer.line_width_mm * printer.line_width_mm;
-    let copies = f64::from(job.copies.count());
-    let divided: Vec<Vec<RegionShare>> = shares
-        .iter()
-        .map(|l| {
-            // What one copy is too small to print, many are as well.
-            let mut slots = per_slot(l, &slot_of, filaments.len(), dot_mm2);
-            for share in &mut slots {
-                share.area_mm2 *= copies;
-                share.solid_mm2 *= copies;
-            }
-            slots
-        })
-        .collect();
-    let used: Vec<Vec<u8>> = divided
-        .iter()
-        .map(|slots| {
-            (0..slots.len() as u8)
-                .filter(|s| slots[*s as usize].area_mm2 > 0.0)
-                .collect()
-        })
-        .collect();
-    let table: CostTable = purge_table(job, &filaments);
-    let best = least_cost_order(&used, &table).map_err(|e| {
-        Problem::new(
-            "too-many-slots",
-            format!("The order cannot be worked out: {e}"),
-            "slots",
-            "Give some regions the same slot.",
-        )
-    })?;
-
-    let extruded = |share: &RegionShare, height: f64| {
-        let sparse = (share.area_mm2 - share.solid_mm2).max(0.0);
-        (height * share.solid_mm2, height * sparse * printer.infill)
-    };
-    let mut layers = Vec::with_capacity(shares.len());
-    let mut swaps: Vec<Swap> = Vec::new();
-    let mut work = Vec::with_capacity(shares.len());
-    let mut loaded: Option<u8> = None;
-    for (index, (share, slots)) in shares.iter().zip(&divided).enumerate() {
-        let height_mm = share.z1_mm - share.z0_mm;
-        let mut here = LayerWork {
-            height_mm,
-            solid_mm3: 0.0,
-            sparse_mm3: 0.0,
-            model_mm3: vec![0.0; slots.len()],
-            purges: Vec::new(),
-            tower_mm3: 0.0,
-            tower_slot: loaded.or(best.layers[index].first().copied()).unwrap_or(0),
-        };
-        let mut areas_mm2 = BTreeMap::new();
-        let mut extruded_mm3 = BTreeMap::new();
-        for &slot in &best.layers[index] {
-            if let Some(from) = loaded.filter(|l| *l != slot) {
-                let purge = table[from as usize][slot as usize];
-                here.purges.push((slot, purge));
-                swaps.push(Swap {
-                    layer: index,
-                    z_mm: share.z0_mm,
-                    from: from + 1,
-                    to: slot + 1,
-                    purge_mm3: purge,
-                    purge_mm: filaments[slot as usize].length_mm(purge),
-                    regions: to_blame(job, share, &slot_of, slot),
-                });
-            }
-            loaded = Some(slot);
-            let (solid, sparse) = extruded(&slots[slot as usize], height_mm);
-            here.solid_mm3 += solid;
-            here.sparse_mm3 += sparse;
-            here.model_mm3[slot as usize] = solid + sparse;
-            areas_mm2.insert(slot + 1, slots[slot as usize].area_mm2);
-            extruded_mm3.insert(slot + 1, solid + sparse);
+    let print = Print::of(job, spools, shares);
+    let mut prices = Prices::new(job, &print.filaments);
+    let order = ordering(&print, &mut prices)?;
+    let (mut swaps, mut work) = walk(&print, &mut prices, &order);
+    if !job.printer.kind.has_one_nozzle() && !job.rules.is_quick {
+        let added = ooze(&work, &order, &job.printer);
+        for (swap, mm3) in swaps.iter_mut().zip(added) {
+            swap.purge_mm3 += mm3;
+            swap.extra_mm3 += mm3;
         }
-        let order = best.layers[index].iter().map(|s| s + 1).collect();
-        layers.push(PlanLayer {
-            index,
-            z0_mm: share.z0_mm,
-            z1_mm: share.z1_mm,
-            order,
-            areas_mm2,
-            extruded_mm3,
-        });
-        work.push(here);
     }
-    let purged: Vec<(f64, f64)> = work
+    share_out(&print, &order, &mut swaps, &mut work);
+    let into_tower: Vec<(f64, f64)> = work
         .iter()
-        .map(|w| (w.height_mm, w.purges.iter().map(|(_, mm3)| mm3).sum()))
+        .map(|w| {
+            let mm3 = w.swaps.iter().map(|s| s.split.tower_mm3).sum();
+            (w.height_mm, mm3)
+        })
         .collect();
-    let (tower, added) = tower(&purged, printer.line_width_mm);
+    let (tower, added) = tower(&into_tower, job);
     for (layer, mm3) in work.iter_mut().zip(added) {
         layer.tower_mm3 = mm3;
     }
-
-    let regions = job
-        .live_regions()
-        .map(|(number, region)| {
-            let of = |l: &LayerShare| (l.regions[number as usize], l.z1_mm - l.z0_mm);
-            let extruded_mm3: f64 = shares
-                .iter()
-                .map(|l| {
-                    let (share, height) = of(l);
-                    let (solid, sparse) = extruded(&share, height);
-                    copies * (solid + sparse)
-                })
-                .sum();
-            RegionTotal {
-                region: region.key.clone(),
-                volume_mm3: shares
-                    .iter()
-                    .map(|l| copies * of(l).0.area_mm2 * of(l).1)
-                    .sum(),
-                extruded_mm3,
-                grams: filaments[slot_of[number as usize] as usize].grams(extruded_mm3),
-                layers: shares
-                    .iter()
-                    .filter(|l| of(l).0.area_mm2 >= dot_mm2)
-                    .count(),
-            }
-        })
-        .collect();
-    let needs = needs(&work, &filaments);
-    Ok(Plan {
-        bill: bill(&work, printer, &needs),
+    let layers = layers(&print, &order, &work);
+    let needs = needs(&work, &print.filaments);
+    let mut plan = Plan {
+        bill: bill(&work, &job.printer, &print.filaments, &needs),
         needs,
-        pairs: pairs(job, &filaments, &swaps),
+        pairs: pairs(&print, &mut prices, &swaps),
         causes: causes(&swaps),
         layers,
-        swaps,
-        regions,
+        regions: regions(&print),
         tower,
-        yardsticks: Yardsticks {
-            best_purge_mm3: best.cost,
-            greedy_purge_mm3: cost_of(&greedy_order(&used, &table), &table),
-            number_order_purge_mm3: cost_of(&number_order(&used), &table),
-        },
-    })
+        proof: order.proof,
+        start: start(&order),
+        reloads: reloads(&order),
+        is_by_passes: order.is_by_passes,
+        is_fewest_reloads: order.reloads.as_ref().is_none_or(|r| r.is_proven),
+        cautions: Vec::new(),
+        swaps,
+    };
+    plan.cautions = cautions(&print, &prices, &plan, order.colliding);
+    Ok(plan)
 }
 
-/// A layer's shares by slot, with what is too small to print given to the largest.
-fn per_slot(layer: &LayerShare, slot_of: &[u8], slots: usize, dot_mm2: f64) -> Vec<RegionShare> {
-    let mut out = vec![RegionShare::default(); slots];
-    for (region, share) in layer.regions.iter().enumerate() {
-        let slot = &mut out[slot_of[region] as usize];
-        slot.area_mm2 += share.area_mm2;
-        slot.solid_mm2 += share.solid_mm2;
-    }
-    let largest = (0..slots)
-        .rev()
-        .max_by(|a, b| out[*a].area_mm2.total_cmp(&out[*b].area_mm2))
-        .unwrap_or(0);
-    for slot in 0..slots {
-        if slot != largest && out[slot].area_mm2 < dot_mm2 {
-            let dust = std::mem::take(&mut out[slot]);
-            out[largest].area_mm2 += dust.area_mm2;
-            out[largest].solid_mm2 += dust.solid_mm2;
-        }
-    }
-    out
-}
-
-/// What each swap purges, mm³. With a nozzle for each filament nothing is rinsed: what has oozed is pressed out.
-fn purge_table(job: &Job, filaments: &[Filament]) -> CostTable {
-    if !job.printer.kind.has_one_nozzle() {
-        let n = filaments.len();
-        let to = |from: usize| (0..n).map(move |to| if to == from { 0.0 } else { 1.0 });
-        let primed = |c: f64| c * job.printer.prime_mm3;
-        return (0..n).map(|from| to(from).map(primed).collect()).collect();
-    }
-    let (melt, tolerance) = (job.printer.melt, job.printer.tolerance);
-    filaments
-        .iter()
-        .map(|from| {
-            filaments
-                .iter()
-                .map(|to| purge_mm3(melt, from.pigment, to.pigment, tolerance))
-                .collect()
-        })
-        .collect()
-}
-
-/// Keys of the regions that print from a slot in a layer.
-fn to_blame(job: &Job, layer: &LayerShare, slot_of: &[u8], slot: u8) -> Vec<String> {
-    job.live_regions()
-        .filter(|(n, _)| slot_of[*n as usize] == slot)
-        .filter(|(n, _)| layer.regions[*n as usize].area_mm2 > 0.0)
-        .map(|(_, r)| r.key.clone())
-        .collect()
-}
-
-fn pairs(job: &Job, filaments: &[Filament], swaps: &[Swap]) -> Vec<PairRinse> {
-    if !job.printer.kind.has_one_nozzle() {
-        return Vec::new();
-    }
-    let mut times: BTreeMap<(u8, u8), usize> = BTreeMap::new();
-    for swap in swaps {
-        *times.entry((swap.from, swap.to)).or_default() += 1;
-    }
-    let mut pairs: Vec<PairRinse> = times
-        .into_iter()
-        .map(|((from, to), times)| {
-            let pigment = |slot: u8| filaments[slot as usize - 1].pigment;
-            let rinse = rinse(
-                job.printer.melt,
-                pigment(from),
-                pigment(to),
-                job.printer.tolerance,
-                CURVE_POINTS,
-            );
-            PairRinse {
-                from,
-                to,
-                times,
-                rinse,
-            }
+/// Everything that prints, in order of time: the swaps, with where their purge goes still open, and what each layer takes.
+fn walk(
+    print: &Print<'_>,
+    prices: &mut Prices<'_>,
+    order: &Ordering,
+) -> (Vec<Swap>, Vec<LayerWork>) {
+    let slots = print.filaments.len();
+    let mut work: Vec<LayerWork> = (0..print.shares.len())
+        .map(|layer| LayerWork {
+            height_mm: print.height_mm(layer),
+            model_mm3: vec![0.0; slots],
+            infill_mm3: vec![0.0; slots],
+            ..LayerWork::default()
         })
         .collect();
-    pairs.sort_by(|a, b| b.rinse.purge_mm3.total_cmp(&a.rinse.purge_mm3));
-    pairs
+    let mut swaps: Vec<Swap> = Vec::new();
+    let mut loaded: Option<u8> = None;
+    let mut last_layer = None;
+    for (layer, slot) in order.visits.iter().copied() {
+        if let Some(from) = loaded.filter(|l| *l != slot) {
+            let price = prices.of(from, slot, print.tolerances(layer)[slot as usize]);
+            swaps.push(Swap {
+                layer,
+                z_mm: print.shares[layer].z0_mm,
+                from: from + 1,
+                to: slot + 1,
+                purge_mm3: price.purge_mm3,
+                extra_mm3: price.extra_mm3,
+                heat_s: price.heat_s,
+                regions: print.regions_of(layer, slot),
+                ..Swap::default()
+            });
+        }
+        let here = &mut work[layer];
+        if last_layer != Some(layer) {
+            here.visits += 1;
+            last_layer = Some(layer);
+        }
+        let (solid, sparse) = print.extruded(layer, &print.slots[layer][slot as usize]);
+        here.solid_mm3 += solid;
+        here.sparse_mm3 += sparse;
+        here.model_mm3[slot as usize] = solid + sparse;
+        here.infill_mm3[slot as usize] = sparse;
+        loaded = Some(slot);
+    }
+    // What is loaded when a layer begins builds the tower there.
+    let mut loaded = order.visits.first().map_or(0, |v| v.1);
+    for (here, slots) in work.iter_mut().zip(&order.layers) {
+        // An empty layer still has to be passed.
+        here.visits = here.visits.max(1);
+        here.tower_slot = loaded;
+        loaded = slots.last().copied().unwrap_or(loaded);
+    }
+    (swaps, work)
+}
+
+/// Says for every swap where its purge goes and how long it takes.
+fn share_out(print: &Print<'_>, order: &Ordering, swaps: &mut [Swap], work: &mut [LayerWork]) {
+    let mut places = Places::new(print, order.is_by_passes);
+    let printer = &print.job.printer;
+    for swap in swaps {
+        let to = swap.to - 1;
+        let filament = &print.filaments[to as usize];
+        swap.split = places.split(swap.layer, swap.from - 1, swap.purge_mm3);
+        swap.purge_mm = filament.length_mm(swap.purge_mm3);
+        swap.waste_g = filament.grams(swap.split.waste_mm3());
+        // Who is not in the machine cannot be in the nozzle: every reload comes with a swap to it.
+        swap.is_reload = order
+            .reloads
+            .as_ref()
+            .is_some_and(|r| r.layers[swap.layer].iter().any(|r| r.slot == to));
+        let done = SwapWork {
+            to,
+            split: swap.split,
+            heat_s: swap.heat_s,
+            is_reload: swap.is_reload,
+        };
+        swap.seconds = done.seconds(printer);
+        work[swap.layer].swaps.push(done);
+    }
+}
+
+/// What oozes out of each tool before its next change, mm³, by swap.
+fn ooze(work: &[LayerWork], order: &Ordering, printer: &Printer) -> Vec<f64> {
+    let mut clock = 0.0;
+    let begins: Vec<f64> = work
+        .iter()
+        .map(|w| {
+            let begin = clock;
+            clock += w.times(printer).sum();
+            begin
+        })
+        .collect();
+    let mut left_at = vec![None; printer.slots as usize];
+    let mut loaded: Option<u8> = None;
+    let mut lost = Vec::new();
+    for (layer, slot) in order.visits.iter().copied() {
+        if let Some(from) = loaded.filter(|l| *l != slot) {
+            let stood = left_at[slot as usize].map_or(0.0, |t: f64| begins[layer] - t);
+            lost.push((printer.ooze_mm3_min * stood / 60.0).min(MOST_OOZE_MM3));
+            left_at[from as usize] = Some(begins[layer]);
+        }
+        loaded = Some(slot);
+    }
+    lost
+}
+
+fn layers(print: &Print<'_>, order: &Ordering, work: &[LayerWork]) -> Vec<PlanLayer> {
+    let printer = &print.job.printer;
+    let layers = print.shares.iter().zip(&order.layers).zip(work).enumerate();
+    layers
+        .map(|(index, ((share, slots), work))| {
+            let of = |value: &dyn Fn(usize) -> f64| -> BTreeMap<u8, f64> {
+                slots.iter().map(|s| (s + 1, value(*s as usize))).collect()
+            };
+            PlanLayer {
+                index,
+                z0_mm: share.z0_mm,
+                z1_mm: share.z1_mm,
+                order: slots.iter().map(|s| s + 1).collect(),
+                areas_mm2: of(&|s| print.slots[index][s].area_mm2),
+                extruded_mm3: of(&|s| work.model_mm3[s]),
+                seconds: work.times(printer).sum(),
+            }
+        })
+        .collect()
+}
+
+fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
+    let least = dot_mm2(print.job);
+    let total = |(number, region): (u16, &crate::job::Region)| {
+        let (mut volume_mm3, mut extruded_mm3, mut layers) = (0.0, 0.0, 0);
+        for (layer, share) in print.shares.iter().enumerate() {
+            let of = &share.regions[number as usize];
+            let (solid, sparse) = print.extruded(layer, of);
+            volume_mm3 += print.copies * of.area_mm2 * print.height_mm(layer);
+            extruded_mm3 += print.copies * (solid + sparse);
+            layers += usize::from(of.area_mm2 >= least);
+        }
+        RegionTotal {
+            region: region.key.clone(),
+            volume_mm3,
+            extruded_mm3,
+            grams: print.filaments[print.slot_of[number as usize] as usize].grams(extruded_mm3),
+            layers,
+        }
+    };
+    print.job.live_regions().map(total).collect()
+}
+
+/// Slot in each place at the start, from 1.
+fn start(order: &Ordering) -> Vec<u8> {
+    let start = order.reloads.as_ref().map(|r| &r.start);
+    start.map_or_else(Vec::new, |s| s.iter().map(|s| s + 1).collect())
+}
+
+fn reloads(order: &Ordering) -> Vec<PlanReload> {
+    let Some(found) = &order.reloads else {
+        return Vec::new();
+    };
+    let mut places = found.start.clone();
+    let mut all = Vec::new();
+    for (layer, here) in found.layers.iter().enumerate() {
+        // As they come up while the layer prints: each takes the place of its own predecessor, so any order will do.
+        let mut here = here.clone();
+        here.sort_by_key(|r| order.layers[layer].iter().position(|s| *s == r.slot));
+        for reload in here {
+            // Whoever leaves is in the machine: that is what the reloads were found for.
+            if let Some(place) = places.iter().position(|s| *s == reload.out) {
+                places[place] = reload.slot;
+                all.push(PlanReload {
+                    layer,
+                    place: place as u8 + 1,
+                    out: reload.out + 1,
+                    slot: reload.slot + 1,
+                });
+            }
+        }
+    }
+    all
 }

@@ -72,10 +72,7 @@ pub fn depth_choices(
             "Choose one of the list.",
         )
     })?;
-    let filament_of = |region: u16| {
-        let slot = job.regions[region as usize].slot.or(job.regions[0].slot);
-        Filament::in_slot(job, spools, slot.unwrap_or(1) - 1)
-    };
+    let filament_of = |region: u16| Filament::in_slot(job, spools, job.slot_of(region) - 1);
     let hiding = filament_of(number).hiding;
     let thick = hiding.over([0.5; 3], 1e4);
     let shows = |over: Colour, mm: f64| difference(hiding.over(over.linear(), mm), thick);

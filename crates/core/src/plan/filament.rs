@@ -12,6 +12,8 @@ pub struct Filament {
     pub pigment: Pigment,
     /// How it covers what lies below.
     pub hiding: Hiding,
+    /// Plastic it is of, and its nozzle temperatures, °C; none for a slot without a spool and for mixtures.
+    pub(super) plastic: Option<(String, [f64; 2])>,
     density_g_cm3: f64,
     price_per_kg: f64,
     section_mm2: f64,
@@ -51,6 +53,7 @@ impl Filament {
                 colour,
                 opacity: UNKNOWN_OPACITY,
             },
+            plastic: None,
             density_g_cm3: UNKNOWN_DENSITY,
             price_per_kg: 0.0,
             section_mm2: FILAMENT_MM2,
@@ -61,6 +64,7 @@ impl Filament {
         Filament {
             pigment: spool.pigment(),
             hiding: spool.hiding(),
+            plastic: Some((spool.material.to_uppercase(), spool.nozzle_c)),
             density_g_cm3: spool.density_g_cm3,
             price_per_kg: spool.price_per_kg,
             section_mm2: spool.section_mm2(),
@@ -83,6 +87,7 @@ impl Filament {
                 colour,
                 opacity: sum(&|s| s.opacity),
             },
+            plastic: None,
             density_g_cm3,
             // By mass, not by volume.
             price_per_kg: sum(&|s| s.density_g_cm3 * s.price_per_kg) / density_g_cm3,
@@ -102,5 +107,10 @@ impl Filament {
     /// Length of filament that holds a volume in mm³, mm.
     pub(super) fn length_mm(&self, mm3: f64) -> f64 {
         mm3 / self.section_mm2
+    }
+
+    /// Volume of a length of filament, mm³.
+    pub(super) fn volume_mm3(&self, mm: f64) -> f64 {
+        mm * self.section_mm2
     }
 }

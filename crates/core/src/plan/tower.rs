@@ -1,18 +1,28 @@
 //! The purge tower: a square column that takes what each layer purges and is kept standing in between.
 
 use super::types::Tower;
+use crate::job::Job;
 
 /// Smallest side that stands by itself, mm (common practice, no source).
 const LEAST_SIDE_MM: f64 = 12.0;
+
+/// Height over side above which a tower wobbles under the nozzle (common practice, no source).
+const MOST_SLENDER: f64 = 10.0;
 
 /// Share of the footprint filled on layers that purge little or nothing, so that the next layer has a floor
 /// (common practice, no source).
 const FLOOR_SHARE: f64 = 0.12;
 
+/// Gap between the tower and whatever else stands on the bed, mm (common practice, no source).
+const CLEAR_MM: f64 = 5.0;
+
+/// Step in which the bed is searched for room, mm.
+const SEARCH_MM: f64 = 5.0;
+
 /// A tower and the plastic added on each layer only to keep it standing, mm³.
 ///
-/// `layers`: height and purged volume of each layer, mm and mm³. Nothing is built above the last layer that purges.
-pub(super) fn tower(layers: &[(f64, f64)], line_width_mm: f64) -> (Option<Tower>, Vec<f64>) {
+/// `layers`: height and volume purged into it of each layer, mm and mm³. Nothing is built above the last layer that purges.
+pub(super) fn tower(layers: &[(f64, f64)], job: &Job) -> (Option<Tower>, Vec<f64>) {
     let Some(last) = layers.iter().rposition(|(_, purge)| *purge > 0.0) else {
         return (None, vec![0.0; layers.len()]);
     };
@@ -20,18 +30,66 @@ pub(super) fn tower(layers: &[(f64, f64)], line_width_mm: f64) -> (Option<Tower>
         .iter()
         .map(|(height, purge)| purge / height)
         .fold(0.0, f64::max);
-    let side_mm = widest.sqrt().max(LEAST_SIDE_MM);
-    let added = layers
+    let height_mm: f64 = layers[..=last].iter().map(|(height, _)| height).sum();
+    let needed_mm = widest.sqrt().max(LEAST_SIDE_MM);
+    let side_mm = needed_mm.max(height_mm / MOST_SLENDER);
+    let line_width_mm = job.printer.line_width_mm;
+    let floor = 4.0 * side_mm * line_width_mm + FLOOR_SHARE * side_mm * side_mm;
+    let added: Vec<f64> = layers
         .iter()
         .enumerate()
         .map(|(index, (height, purge))| {
             if index > last {
                 return 0.0;
             }
-            let floor = 4.0 * side_mm * line_width_mm + FLOOR_SHARE * side_mm * side_mm;
             (height * floor - purge).max(0.0)
         })
         .collect();
-    let height_mm = layers[..=last].iter().map(|(height, _)| height).sum();
-    (Some(Tower { side_mm, height_mm }), added)
+    let tower = Tower {
+        side_mm,
+        height_mm,
+        at: place(job, side_mm),
+        slenderness: height_mm / side_mm,
+        is_widened: side_mm > needed_mm,
+        idle_layers: layers[..=last].iter().filter(|l| l.1 <= 0.0).count(),
+    };
+    (Some(tower), added)
+}
+
+/// Middle of a place on the bed for a square, clear of all pieces, where the layers have their x and y; the models stand
+/// around the middle of the bed. Beside all of them if there is room, else wherever there is some, nearest to the middle.
+fn place(job: &Job, side_mm: f64) -> Option<[f64; 2]> {
+    let bounds = job.bounds();
+    if bounds.min[0] > bounds.max[0] {
+        return Some([0.0; 2]);
+    }
+    let (size, middle) = (bounds.size(), bounds.centre());
+    let bed = job.printer.bed_mm;
+    // Middle of the square, from the middle of the bed: as far out as it may be, and how near to each piece.
+    let most = [0, 1].map(|i| 0.5 * (bed[i] - side_mm));
+    let near = [0, 1].map(|i| 0.5 * (size[i] + side_mm) + CLEAR_MM);
+    if most.iter().any(|m| *m < 0.0) {
+        return None;
+    }
+    let pieces = job.copies.shifts(size);
+    let is_free = |at: [f64; 2]| {
+        (0..2).all(|i| at[i].abs() <= most[i] + 1e-9)
+            && pieces
+                .iter()
+                .all(|p| (0..2).any(|i| (at[i] - p[i]).abs() >= near[i] - 1e-9))
+    };
+    let out = [0, 1].map(|i| pieces.iter().map(|p| p[i]).fold(0.0, f64::max) + near[i]);
+    let beside = [[out[0], 0.0], [0.0, out[1]], [-out[0], 0.0], [0.0, -out[1]]];
+    let steps = |i: usize| {
+        let n = (2.0 * most[i] / SEARCH_MM) as u32;
+        (0..=n).map(move |s| f64::from(s) * SEARCH_MM - most[i])
+    };
+    let everywhere = steps(0).flat_map(|x| steps(1).map(move |y| [x, y]));
+    let far = |at: &[f64; 2]| at[0].hypot(at[1]);
+    let found = beside.into_iter().find(|at| is_free(*at)).or_else(|| {
+        everywhere
+            .filter(|at| is_free(*at))
+            .min_by(|a, b| far(a).total_cmp(&far(b)))
+    })?;
+    Some([0, 1].map(|i| middle[i] + found[i]))
 }

@@ -1,5 +1,6 @@
 //! What a plan says. These types travel as JSON; slots count from 1.
 
+use crate::job::Edit;
 use crate::rinse::Rinse;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -23,10 +24,20 @@ pub struct Plan {
     pub regions: Vec<RegionTotal>,
     /// Every pair that is swapped, the one that purges most each time first.
     pub pairs: Vec<PairRinse>,
-    /// The purge tower, if anything is purged.
+    /// The purge tower, if anything is purged into one.
     pub tower: Option<Tower>,
-    /// What other orders would purge.
-    pub yardsticks: Yardsticks,
+    /// What the order is worth.
+    pub proof: Proof,
+    /// Slot in each place of the machine at the start, from place 1; empty if every slot has a place.
+    pub start: Vec<u8>,
+    /// Spools that a person puts in on the way, in order.
+    pub reloads: Vec<PlanReload>,
+    /// Whether no plan has fewer reloads.
+    pub is_fewest_reloads: bool,
+    /// Whether each slot prints through all of its layers before the next one begins. Then all purge is pressed out by hand.
+    pub is_by_passes: bool,
+    /// What should be known before it is printed, the worst first.
+    pub cautions: Vec<Caution>,
 }
 
 /// One layer of a plan.
@@ -48,10 +59,12 @@ pub struct PlanLayer {
     /// Plastic per slot, mm³.
     #[cfg_attr(feature = "wire", ts(type = "Record<string, number>"))]
     pub extruded_mm3: BTreeMap<u8, f64>,
+    /// Time with everything, s.
+    pub seconds: f64,
 }
 
 /// One change of filament.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct Swap {
@@ -67,8 +80,74 @@ pub struct Swap {
     pub purge_mm3: f64,
     /// The same as length of 1.75 mm filament, mm.
     pub purge_mm: f64,
+    /// Of that, what is due to another plastic or another temperature, mm³.
+    pub extra_mm3: f64,
+    /// Where it goes.
+    pub split: PurgeSplit,
+    /// What of it is wasted, g.
+    pub waste_g: f64,
+    /// Time with purging, heating and reloading, s.
+    pub seconds: f64,
+    /// Of that, waiting for the nozzle to heat or cool, s.
+    pub heat_s: f64,
+    /// Whether a person puts the spool in first.
+    pub is_reload: bool,
     /// Keys of the regions that ask for the new slot in this layer.
     pub regions: Vec<String>,
+}
+
+/// Where the purge of a swap goes, mm³.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct PurgeSplit {
+    /// Printed as infill of the model.
+    pub infill_mm3: f64,
+    /// Into the tower.
+    pub tower_mm3: f64,
+    /// Into a bin.
+    pub bin_mm3: f64,
+    /// Pressed out by hand.
+    pub hand_mm3: f64,
+}
+
+impl PurgeSplit {
+    /// All that does not end in the model, mm³.
+    pub fn waste_mm3(&self) -> f64 {
+        self.tower_mm3 + self.bin_mm3 + self.hand_mm3
+    }
+}
+
+/// A spool put in by hand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct PlanReload {
+    /// Layer before whose swap to `slot` it is done, from 0.
+    pub layer: usize,
+    /// Place of the machine, from 1.
+    pub place: u8,
+    /// Slot whose spool is taken out.
+    pub out: u8,
+    /// Slot whose spool is put in.
+    pub slot: u8,
+}
+
+/// Something to know before a plan is printed.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Caution {
+    /// Short lasting name, such as `tower-no-room`.
+    pub code: &'static str,
+    /// Whether it will not print as planned; else it is only to be looked at.
+    pub is_wrong: bool,
+    /// What is so, and where.
+    pub message: String,
+    /// What to do.
+    pub mend: String,
+    /// An edit that does it, if one does.
+    pub edit: Option<Edit>,
 }
 
 /// A run of layers whose swaps have one reason.
@@ -107,6 +186,54 @@ pub struct Bill {
     pub cost: f64,
     /// Purge and tower as a share of all plastic, 0 to 1.
     pub wasted_share: f64,
+    /// Purge that became infill, g; counted in the model, not in the purge.
+    pub infill_g: f64,
+    /// Times a person has to come: swaps by hand, or reloads.
+    pub hand_swaps: usize,
+    /// A person's time for them, s.
+    pub hand_s: f64,
+    /// What the time is made of.
+    pub times: Times,
+}
+
+/// What the printing time is made of, s.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Times {
+    /// Levelling, heating up and priming at the start.
+    pub start_s: f64,
+    /// Walls and skins.
+    pub walls_s: f64,
+    /// Sparse infill.
+    pub infill_s: f64,
+    /// Lifting and travelling from layer to layer.
+    pub layers_s: f64,
+    /// What keeps the tower standing.
+    pub tower_s: f64,
+    /// Cutting, pulling and loading.
+    pub swaps_s: f64,
+    /// Pressing the old filament out.
+    pub purging_s: f64,
+    /// Waiting for the nozzle to heat or cool.
+    pub heating_s: f64,
+    /// Spools put in by hand.
+    pub reloads_s: f64,
+}
+
+impl Times {
+    /// All of it, s.
+    pub fn sum(&self) -> f64 {
+        self.start_s
+            + self.walls_s
+            + self.infill_s
+            + self.layers_s
+            + self.tower_s
+            + self.swaps_s
+            + self.purging_s
+            + self.heating_s
+            + self.reloads_s
+    }
 }
 
 /// What one slot gives.
@@ -154,6 +281,16 @@ pub struct PairRinse {
     pub to: u8,
     /// How often.
     pub times: usize,
+    /// What one of its swaps purges, mm³; the most, where regions have tolerances of their own.
+    pub purge_mm3: f64,
+    /// The same as length of 1.75 mm filament, mm.
+    pub purge_mm: f64,
+    /// Of that, what is due to another plastic or temperature, mm³.
+    pub extra_mm3: f64,
+    /// Difference that is left at the volume purged.
+    pub delta_e: f64,
+    /// Whether the maker set the volume.
+    pub is_set: bool,
     /// How it washes out.
     pub rinse: Rinse,
 }
@@ -167,17 +304,29 @@ pub struct Tower {
     pub side_mm: f64,
     /// Height: the top of the last layer with a swap, mm.
     pub height_mm: f64,
+    /// Middle of its footprint, where the drawing of a layer has the models; none if the bed has no room for it.
+    pub at: Option<[f64; 2]>,
+    /// Height over side: above 10 it is made wider.
+    pub slenderness: f64,
+    /// Whether it is wider than its purge needs, so that it stands.
+    pub is_widened: bool,
+    /// Layers that build it only to keep it growing.
+    pub idle_layers: usize,
 }
 
-/// The purge of other orders, for comparison, g.
+/// What the order is worth: its cost beside that of orders found without thinking ahead.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
-pub struct Yardsticks {
-    /// Purge of the chosen order, mm³.
-    pub best_purge_mm3: f64,
-    /// Always the cheapest next slot, mm³.
-    pub greedy_purge_mm3: f64,
-    /// Slots in number order in every layer, mm³.
-    pub number_order_purge_mm3: f64,
+pub struct Proof {
+    /// What is counted: `mm³`, `s`, `swaps` or `points`.
+    pub unit: &'static str,
+    /// The order of the plan.
+    pub chosen: f64,
+    /// The least there is under the same rules.
+    pub least: f64,
+    /// Always the cheapest next slot.
+    pub greedy: f64,
+    /// Slots in number order in every layer.
+    pub number_order: f64,
 }

@@ -1,5 +1,9 @@
 //! How a swap washes out: the share of the old filament left in the melt, its colour, and how much to purge.
 
+mod calibrate;
+
+pub use calibrate::{Calibration, CalibrationPoint, Measured, NoFit, calibrate};
+
 use crate::colour::{Colour, Pigment, difference, mix};
 use serde::{Deserialize, Serialize};
 
@@ -129,26 +133,39 @@ pub fn purge_mm3(zone: MeltZone, from: Pigment, to: Pigment, tolerance: f64) -> 
 /// The whole wash-out of one pair, with `points` ≥ 2 points of curve up to 1.25 times the cut-off (at least one
 /// melt zone).
 pub fn rinse(zone: MeltZone, from: Pigment, to: Pigment, tolerance: f64, points: u32) -> Rinse {
+    rinse_to(zone, from, to, tolerance, 0.0, points).0
+}
+
+/// The same with a curve that reaches past a volume that is purged instead, and the difference left there.
+pub fn rinse_to(
+    zone: MeltZone,
+    from: Pigment,
+    to: Pigment,
+    tolerance: f64,
+    purged_mm3: f64,
+    points: u32,
+) -> (Rinse, f64) {
     let purge = purge_mm3(zone, from, to, tolerance);
     let target = to.colour.linear();
-    let end = (1.25 * purge).max(zone.volume_mm3);
+    let end = (1.25 * purge.max(purged_mm3)).max(zone.volume_mm3);
+    let point = |purged_mm3: f64| {
+        let residual = zone.residual(purged_mm3);
+        let colour = mix(from, to, residual);
+        RinsePoint {
+            purged_mm3,
+            residual,
+            delta_e: difference(colour, target),
+            hex: Colour::from_linear(colour),
+        }
+    };
     let curve = (0..points)
-        .map(|i| {
-            let purged_mm3 = end * f64::from(i) / f64::from(points.max(2) - 1);
-            let residual = zone.residual(purged_mm3);
-            let colour = mix(from, to, residual);
-            RinsePoint {
-                purged_mm3,
-                residual,
-                delta_e: difference(colour, target),
-                hex: Colour::from_linear(colour),
-            }
-        })
+        .map(|i| point(end * f64::from(i) / f64::from(points.max(2) - 1)))
         .collect();
-    Rinse {
+    let rinse = Rinse {
         purge_mm3: purge,
         purge_mm: purge / FILAMENT_MM2,
         tolerance,
         curve,
-    }
+    };
+    (rinse, point(purged_mm3).delta_e)
 }

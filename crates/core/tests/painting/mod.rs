@@ -105,15 +105,7 @@ pub(crate) fn stroke(reach: Reach, path: &[[f64; 3]], radius_mm: f64, eye: [f64;
 }
 
 pub(crate) fn band(low_mm: f64, high_mm: f64) -> Edit {
-    Edit::GiveBand {
-        region: "red".into(),
-        low_mm,
-        high_mm,
-        at: None,
-        snap: false,
-        count: 1,
-        pitch_mm: 0.0,
-    }
+    Edit::band("red", [low_mm, high_mm], None, None)
 }
 
 /// A view straight down from a height.

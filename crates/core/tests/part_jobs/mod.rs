@@ -80,3 +80,11 @@ pub(crate) const TOP: [f64; 3] = [0.0, 0.0, 1.0];
 pub(crate) fn slab() -> Vec<u8> {
     stl(&box_mesh([0.0; 3], [40.0, 30.0, 6.0]), "slab")
 }
+
+/// Two figures that differ by no more than a share of the one wanted.
+pub(crate) fn near_share(found: f64, wanted: f64, share: f64) {
+    assert!(
+        (found - wanted).abs() <= share * wanted,
+        "{found} instead of {wanted}"
+    );
+}

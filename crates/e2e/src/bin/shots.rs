@@ -113,7 +113,7 @@ async fn main() -> Result<()> {
         .await
     };
     // The devices of a tile by one click, about to be taken; as seen from above, in the upper left tile.
-    client.goto(&job_called("Signal tiles").await?).await?;
+    client.goto(&job_called("Signal tiles, set").await?).await?;
     ready().await?;
     let signals = "//button[normalize-space(.)='Add']";
     click(client, signals).await?;
@@ -180,6 +180,29 @@ async fn main() -> Result<()> {
     wait_for(client, "[aria-label='Rinse']", |t| t.contains("mm³")).await?;
     drag(client, (500.0, 120.0), (640.0, 120.0)).await?;
     save("plan").await?;
+    let tab = async |name: &str| -> Result<()> {
+        let xpath = format!("//*[@role='tab'][starts-with(., '{name}')]");
+        click(client, &xpath).await
+    };
+    tab("Ways").await?;
+    wait_for(client, "[aria-label='Ways to run this job']", |t| {
+        t.contains("Least time") && !t.contains("being tried")
+    })
+    .await?;
+    save("ways").await?;
+    tab("Rinse").await?;
+    // Tiles coloured in haste: what each snag would save, and where one is.
+    let hasty = job_called("haste").await?;
+    client.goto(&hasty.replace("/colour", "/plan")).await?;
+    tab("Snags").await?;
+    wait_for(client, "[aria-label='Snags']", |t| t.contains("Bare walls")).await?;
+    click(
+        client,
+        "//section[@aria-label='Snags']//li[contains(., 'Bare walls')]//button[.='Show']",
+    )
+    .await?;
+    save("snags").await?;
+    tab("Rinse").await?;
 
     client.goto(&format!("{job}/handover")).await?;
     wait_for(client, "table", |t| t.contains("3MF")).await?;

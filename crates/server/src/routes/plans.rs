@@ -3,10 +3,15 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
-use crate::wire::{LayerView, PlanView};
+use crate::wire::{
+    AskCalibration, JobView, KnownTime, LayerView, PlanView, SheetView, SnagFacets, SnagsView,
+    WaysView,
+};
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
 use axum::http::StatusCode;
+use serde::Deserialize;
+use varichrom_core::rinse::Calibration;
 
 /// The plan of the present revision, or how far it is.
 #[utoipa::path(get, path = "/api/jobs/{id}/plan", responses((status = 200, body = PlanView), (status = 404)))]
@@ -53,4 +58,101 @@ pub(crate) async fn layer(
     off_thread(move || app.workshop.session(id)?.layer(layer))
         .await
         .map(Json)
+}
+
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct AskSearch {
+    /// Set a search that was stopped going again.
+    #[serde(default)]
+    restart: bool,
+}
+
+/// Every figure of the bill, down to single swaps.
+#[utoipa::path(get, path = "/api/jobs/{id}/plan/sheet", responses((status = 200, body = SheetView), (status = 409)))]
+pub(crate) async fn sheet(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<SheetView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.sheet(&app.workshop))
+        .await
+        .map(Json)
+}
+
+/// Places where a small change saves swaps or purge; looked for if they are not known.
+#[utoipa::path(get, path = "/api/jobs/{id}/plan/snags", params(AskSearch), responses((status = 200, body = SnagsView)))]
+pub(crate) async fn snags(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Query(ask): Query<AskSearch>,
+) -> Result<Json<SnagsView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.snags(&app.workshop, ask.restart))
+        .await
+        .map(Json)
+}
+
+/// The facets of one snag; snags count from 0.
+#[utoipa::path(get, path = "/api/jobs/{id}/plan/snags/{snag}/facets", responses((status = 200, body = SnagFacets), (status = 404)))]
+pub(crate) async fn snag_facets(
+    State(app): State<AppState>,
+    Path((id, snag)): Path<(i32, usize)>,
+) -> Result<Json<SnagFacets>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.snag_facets(snag))
+        .await
+        .map(Json)
+}
+
+/// Ways to run the job side by side; tried if they are not known.
+#[utoipa::path(get, path = "/api/jobs/{id}/plan/ways", params(AskSearch), responses((status = 200, body = WaysView)))]
+pub(crate) async fn ways(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Query(ask): Query<AskSearch>,
+) -> Result<Json<WaysView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.ways(&app.workshop, ask.restart))
+        .await
+        .map(Json)
+}
+
+/// Stops the searches for snags and ways.
+#[utoipa::path(post, path = "/api/jobs/{id}/plan/trials/stop", responses((status = 204)))]
+pub(crate) async fn stop_trials(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || {
+        app.workshop.session(id)?.stop_trials();
+        Ok(StatusCode::NO_CONTENT)
+    })
+    .await
+}
+
+/// Fits the melt zone of the job's printer to measured rinses.
+#[utoipa::path(post, path = "/api/jobs/{id}/plan/calibrate", request_body = AskCalibration, responses((status = 200, body = Calibration), (status = 422)))]
+pub(crate) async fn calibrate(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Json(ask): Json<AskCalibration>,
+) -> Result<Json<Calibration>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.calibrate(&app.workshop, &ask.rinses, ask.keep)
+    })
+    .await
+    .map(Json)
+}
+
+/// Sets the printer's pace from how long this very job took.
+#[utoipa::path(post, path = "/api/jobs/{id}/plan/known-time", request_body = KnownTime, responses((status = 200, body = JobView), (status = 422)))]
+pub(crate) async fn known_time(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Json(ask): Json<KnownTime>,
+) -> Result<Json<JobView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.known_time(&app.workshop, ask.real_s)?;
+        session.view(&app.workshop)
+    })
+    .await
+    .map(Json)
 }

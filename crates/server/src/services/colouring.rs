@@ -160,7 +160,7 @@ fn rename_models(value: &mut serde_json::Value, from: &[&str], to: &[String]) {
 }
 
 /// Ascending numbers as runs: first and how many.
-fn runs(numbers: &[u32]) -> Vec<[u32; 2]> {
+pub(super) fn runs(numbers: &[u32]) -> Vec<[u32; 2]> {
     let mut runs: Vec<[u32; 2]> = Vec::new();
     for n in numbers {
         match runs.last_mut() {

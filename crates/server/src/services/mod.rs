@@ -1,5 +1,6 @@
 //! Use cases: transaction borders and calls into the core; no HTTP types here.
 
+mod calibrating;
 mod card;
 mod colouring;
 mod editing;
@@ -10,6 +11,7 @@ mod planning;
 mod rack;
 mod session;
 mod staging;
+mod trials;
 mod views;
 mod workshop;
 

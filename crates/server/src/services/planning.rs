@@ -3,7 +3,7 @@
 use super::session::Session;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
-use crate::wire::{BillChange, JobEvent, LayerView, PlanView};
+use crate::wire::{BillChange, JobEvent, LayerView, PlanView, SheetView};
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
@@ -11,39 +11,33 @@ use tokio::sync::watch;
 use varichrom_core::Problem;
 use varichrom_core::job::{Job, Touched};
 use varichrom_core::layers::{
-    Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey,
+    Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey_after,
 };
-use varichrom_core::plan::{Plan, plan};
+use varichrom_core::plan::{Plan, bill_sheet, plan};
 
 /// What a survey depends on; while this stays, an edit only labels anew.
 #[derive(Clone, PartialEq)]
 struct Shape {
-    /// Address of each mesh, part and place: bodies of equal shape have equal keys. A survey keeps its meshes, so an
-    /// address is never used twice while it is compared.
-    bodies: Vec<(usize, u32, [u64; 3])>,
+    bodies: Vec<Body>,
     settings: Settings,
 }
 
 impl Shape {
     fn of(job: &Job) -> Shape {
-        Shape::over(&job.bodies(), job)
-    }
-
-    fn over(bodies: &[Body], job: &Job) -> Shape {
-        let key = |b: &Body| {
-            let mesh = Arc::as_ptr(&b.open) as usize;
-            (mesh, b.part, b.shift.map(f64::to_bits))
-        };
         Shape {
-            bodies: bodies.iter().map(key).collect(),
+            bodies: job.bodies(),
             settings: Settings::from(&job.printer),
         }
+    }
+
+    /// Whether a survey is of this shape, and reaches so deep.
+    fn is_of(&self, survey: &Survey, reach_mm: f64) -> bool {
+        survey.fits(&self.bodies, &self.settings, reach_mm)
     }
 }
 
 /// What a survey is made of.
 struct Wanted {
-    bodies: Vec<Body>,
     shape: Shape,
     reach_mm: f64,
 }
@@ -53,21 +47,11 @@ impl Wanted {
         // Soak depths are surveyed in steps, so that a little more depth does not survey again.
         const STEP_MM: f64 = 0.8;
         let steps = (job.deepest_soak_mm() / STEP_MM - 1e-9).ceil();
-        let bodies = job.bodies();
         Wanted {
-            shape: Shape::over(&bodies, job),
-            bodies,
+            shape: Shape::of(job),
             reach_mm: steps.max(1.0) * STEP_MM,
         }
     }
-}
-
-/// A survey with the shape it is of, and how far in from the surface it reaches.
-#[derive(Clone)]
-struct Surveyed {
-    shape: Shape,
-    reach_mm: f64,
-    survey: Arc<Survey>,
 }
 
 /// Layers divided among the regions, for one survey.
@@ -102,7 +86,7 @@ enum Outcome {
 
 #[derive(Default)]
 struct State {
-    survey: Option<Surveyed>,
+    survey: Option<Arc<Survey>>,
     /// How the layers were divided last, and what has changed since.
     shares: Option<Shares>,
     touched: Changes,
@@ -145,7 +129,7 @@ impl Planning {
     }
 
     /// The layers divided as the job stands; only those that were touched are worked on if the shape is the same.
-    fn divided(&self, surveyed: &Surveyed, job: &Job) -> Vec<LayerShare> {
+    fn divided(&self, survey: &Arc<Survey>, job: &Job) -> Vec<LayerShare> {
         let (before, touched) = {
             let mut state = lock(&self.state);
             (state.shares.take(), std::mem::take(&mut state.touched))
@@ -153,19 +137,19 @@ impl Planning {
         let claims = job.claims();
         let layers = match (before, touched) {
             (Some(mut shares), Changes::Heights(low, high))
-                if Arc::ptr_eq(&shares.survey, &surveyed.survey)
+                if Arc::ptr_eq(&shares.survey, survey)
                     && shares
                         .layers
                         .first()
                         .is_none_or(|l| l.regions.len() == job.regions.len()) =>
             {
-                label_between(&surveyed.survey, &claims, (low, high), &mut shares.layers);
+                label_between(survey, &claims, (low, high), &mut shares.layers);
                 shares.layers
             }
-            _ => label(&surveyed.survey, &claims),
+            _ => label(survey, &claims),
         };
         lock(&self.state).shares = Some(Shares {
-            survey: surveyed.survey.clone(),
+            survey: survey.clone(),
             layers: layers.clone(),
         });
         layers
@@ -177,6 +161,17 @@ impl Planning {
             Some((_, Outcome::Ready { plan, .. })) => Some(plan.clone()),
             _ => None,
         }
+    }
+
+    /// The plan of a revision with the survey and the layers it was made from.
+    pub(super) fn standing(
+        &self,
+        revision: u32,
+    ) -> Option<(Arc<Plan>, Arc<Survey>, Vec<LayerShare>)> {
+        let plan = self.ready(revision)?;
+        let state = lock(&self.state);
+        let shares = state.shares.as_ref()?;
+        Some((plan, shares.survey.clone(), shares.layers.clone()))
     }
 
     pub(super) fn ready(&self, revision: u32) -> Option<Arc<Plan>> {
@@ -246,12 +241,23 @@ impl Session {
         }
     }
 
+    /// The bill of the present plan, opened.
+    pub(crate) fn sheet(&self, workshop: &Workshop) -> Result<SheetView, ApiError> {
+        let rack = workshop.rack()?;
+        let revision = self.revision();
+        let plan = self.ready_plan()?;
+        Ok(SheetView {
+            revision,
+            lines: self.with_job(|job| bill_sheet(job, &rack, &plan)),
+        })
+    }
+
     /// Draws one layer from the survey at hand.
     pub(crate) fn layer(&self, index: usize) -> Result<LayerView, ApiError> {
-        let surveyed = lock(&self.planning.state).survey.clone();
+        let survey = lock(&self.planning.state).survey.clone();
         let history = lock(&self.history);
         let shape = Shape::of(history.job());
-        let surveyed = surveyed.filter(|s| s.shape == shape).ok_or_else(|| {
+        let survey = survey.filter(|s| shape.is_of(s, 0.0)).ok_or_else(|| {
             let message = "The layers are still being worked out";
             Problem::new(
                 "plan-not-ready",
@@ -260,7 +266,7 @@ impl Session {
                 "Wait for the bill, then try again.",
             )
         })?;
-        let drawing = draw_layer(&surveyed.survey, &history.job().claims(), index);
+        let drawing = draw_layer(&survey, &history.job().claims(), index);
         Ok(LayerView {
             revision: self.revision(),
             drawing: drawing.ok_or(ApiError::NotFound("layer"))?,
@@ -313,17 +319,17 @@ impl Session {
             }
         };
         let wanted = self.with_job(Wanted::of);
-        let Ok(surveyed) = self.survey_for(workshop, revision, wanted) else {
+        let Ok(survey) = self.survey_for(workshop, revision, wanted) else {
             return Outcome::Stopped;
         };
         let before = self.planning.newest().map(|p| p.bill);
         let history = lock(&self.history);
         let job = history.job();
-        if surveyed.shape != Shape::of(job) {
+        if !Shape::of(job).is_of(&survey, 0.0) {
             // The shape was changed meanwhile; that change sets the planning going again.
             return Outcome::Stopped;
         }
-        match plan(job, &rack, &self.planning.divided(&surveyed, job)) {
+        match plan(job, &rack, &self.planning.divided(&survey, job)) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),
@@ -343,7 +349,7 @@ impl Session {
             let message = "It was stopped, or the job was changed meanwhile";
             Problem::new("stopped", message, "", "Ask again.")
         })?;
-        Ok(found.survey)
+        Ok(found)
     }
 
     /// The survey at hand if it fits, else a new one. A survey is given up when the shape is changed meanwhile.
@@ -352,17 +358,13 @@ impl Session {
         workshop: &Workshop,
         revision: u32,
         wanted: Wanted,
-    ) -> Result<Surveyed, Stopped> {
-        let Wanted {
-            bodies,
-            shape,
-            reach_mm,
-        } = wanted;
-        if let Some(surveyed) = &lock(&self.planning.state).survey
-            && surveyed.reach_mm >= reach_mm
-            && surveyed.shape == shape
+    ) -> Result<Arc<Survey>, Stopped> {
+        let Wanted { shape, reach_mm } = wanted;
+        let before = lock(&self.planning.state).survey.clone();
+        if let Some(survey) = &before
+            && shape.is_of(survey, reach_mm)
         {
-            return Ok(surveyed.clone());
+            return Ok(survey.clone());
         }
         self.planning.done.store(0, Ordering::Relaxed);
         let told = AtomicU32::new(0);
@@ -390,15 +392,18 @@ impl Session {
             };
             !self.planning.is_stopped.load(Ordering::Relaxed) && !is_outdated()
         };
-        let survey = workshop
-            .surveyors
-            .install(|| survey(bodies, shape.settings, reach_mm, &progress))?;
-        let surveyed = Surveyed {
-            survey: Arc::new(survey),
-            shape,
-            reach_mm,
-        };
-        lock(&self.planning.state).survey = Some(surveyed.clone());
-        Ok(surveyed)
+        let survey = workshop.surveyors.install(|| {
+            let bodies = shape.bodies.clone();
+            survey_after(
+                before.as_deref(),
+                bodies,
+                shape.settings,
+                reach_mm,
+                &progress,
+            )
+        })?;
+        let survey = Arc::new(survey);
+        lock(&self.planning.state).survey = Some(survey.clone());
+        Ok(survey)
     }
 }

@@ -3,6 +3,7 @@
 use super::editing::{Editing, Watched};
 use super::parts::Meetings;
 use super::planning::Planning;
+use super::trials::Trials;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
 use crate::store;
@@ -27,6 +28,7 @@ pub(crate) struct Session {
     pub(super) revision: AtomicU32,
     pub(super) planning: Planning,
     pub(super) meetings: Meetings,
+    pub(super) trials: Trials,
     editing: Editing,
     /// What was said at which address when it was asked last.
     pub(super) asked: Mutex<Option<(String, Result<PrinterReport, Problem>)>>,
@@ -41,6 +43,7 @@ impl Session {
             revision: AtomicU32::new(1),
             planning: Planning::default(),
             meetings: Meetings::default(),
+            trials: Trials::default(),
             editing: Editing::default(),
             asked: Mutex::default(),
         }

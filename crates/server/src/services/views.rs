@@ -62,6 +62,7 @@ pub(super) fn job_view(
             })
             .collect(),
         printer: job.printer.clone(),
+        rules: job.rules.clone(),
         low_mm: bounds.min,
         size_mm,
         copies: job.copies,

@@ -4,6 +4,7 @@ mod colour;
 mod intake;
 mod load;
 mod parts;
+mod plan;
 
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
@@ -17,13 +18,16 @@ pub(crate) use load::{
     RackView, SetPrinters, SetRack, SpoolUse, UsualSpool,
 };
 pub(crate) use parts::{MeetingsView, PairView, TriedPart, TriedParts, TryParts};
+pub(crate) use plan::{
+    AskCalibration, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay, WaysView,
+};
 
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
 use varichrom_core::colour::Colour;
 use varichrom_core::intake::SizeDoubt;
-use varichrom_core::job::{Copies, LengthUnit, LostEdit};
+use varichrom_core::job::{Copies, LengthUnit, LostEdit, PlanRules};
 use varichrom_core::layers::LayerDrawing;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::mesh::Defect;
@@ -86,6 +90,8 @@ pub struct JobView {
     pub places: Vec<PlaceView>,
     /// The printer.
     pub printer: Printer,
+    /// How it is planned.
+    pub rules: PlanRules,
     /// Lowest corner of the box around everything, mm.
     pub low_mm: [f64; 3],
     /// Size of everything, one piece, mm.

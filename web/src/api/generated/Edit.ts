@@ -7,6 +7,7 @@ import type { Mending } from "./Mending";
 import type { PartEdit } from "./PartEdit";
 import type { Place } from "./Place";
 import type { Placing } from "./Placing";
+import type { PlanEdit } from "./PlanEdit";
 import type { Printer } from "./Printer";
 import type { Reach } from "./Reach";
 import type { Sight } from "./Sight";
@@ -265,7 +266,11 @@ count?: number,
 /**
  * From one band to the next, mm.
  */
-pitch_mm?: number, } | { "edit": "give-lasso", 
+pitch_mm?: number, 
+/**
+ * Key of the region whose surface alone is given; left out, all surface.
+ */
+only?: string, } | { "edit": "give-lasso", 
 /**
  * Which region.
  */
@@ -357,7 +362,15 @@ region: string,
 /**
  * Anywhere on the part.
  */
-at: Place, } | { "edit": "load" } & LoadEdit | { "edit": "part" } & PartEdit | { "edit": "set-printer", 
+at: Place, } | { "edit": "load" } & LoadEdit | { "edit": "part" } & PartEdit | { "edit": "plan" } & PlanEdit | { "edit": "several", 
+/**
+ * What they do together, in plain words.
+ */
+what: string, 
+/**
+ * The edits, in order. Models are opened, renamed and taken out by edits of their own.
+ */
+edits: Array<Edit>, } | { "edit": "set-printer", 
 /**
  * The printer with its settings.
  */

@@ -4,6 +4,7 @@ import type { GroupView } from "./GroupView";
 import type { LostEdit } from "./LostEdit";
 import type { ModelView } from "./ModelView";
 import type { PlaceView } from "./PlaceView";
+import type { PlanRules } from "./PlanRules";
 import type { Printer } from "./Printer";
 import type { RegionView } from "./RegionView";
 import type { SlotView } from "./SlotView";
@@ -68,6 +69,10 @@ places: Array<PlaceView>,
  * The printer.
  */
 printer: Printer, 
+/**
+ * How it is planned.
+ */
+rules: PlanRules, 
 /**
  * Lowest corner of the box around everything, mm.
  */

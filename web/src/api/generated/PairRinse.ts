@@ -18,6 +18,26 @@ to: number,
  */
 times: number, 
 /**
+ * What one of its swaps purges, mm³; the most, where regions have tolerances of their own.
+ */
+purge_mm3: number, 
+/**
+ * The same as length of 1.75 mm filament, mm.
+ */
+purge_mm: number, 
+/**
+ * Of that, what is due to another plastic or temperature, mm³.
+ */
+extra_mm3: number, 
+/**
+ * Difference that is left at the volume purged.
+ */
+delta_e: number, 
+/**
+ * Whether the maker set the volume.
+ */
+is_set: boolean, 
+/**
  * How it washes out.
  */
 rinse: Rinse, };

@@ -27,4 +27,8 @@ areas_mm2: Record<string, number>,
 /**
  * Plastic per slot, mm³.
  */
-extruded_mm3: Record<string, number>, };
+extruded_mm3: Record<string, number>, 
+/**
+ * Time with everything, s.
+ */
+seconds: number, };

@@ -11,4 +11,20 @@ side_mm: number,
 /**
  * Height: the top of the last layer with a swap, mm.
  */
-height_mm: number, };
+height_mm: number, 
+/**
+ * Middle of its footprint, where the drawing of a layer has the models; none if the bed has no room for it.
+ */
+at: [number, number] | null, 
+/**
+ * Height over side: above 10 it is made wider.
+ */
+slenderness: number, 
+/**
+ * Whether it is wider than its purge needs, so that it stands.
+ */
+is_widened: boolean, 
+/**
+ * Layers that build it only to keep it growing.
+ */
+idle_layers: number, };

@@ -1,9 +1,7 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
-import { api } from "../../api/client";
-import { Button } from "../../ui/Button";
 import { change, duration, durationChange, fixed, grams } from "../../ui/format";
-import { Bar } from "../../ui/states";
+import { PlanState } from "../score/PlanState";
 import { useLatestPlan } from "../score/useLatestPlan";
 
 /** The running total, with what the last edit did to it. */
@@ -37,7 +35,7 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
           )}
         </div>
       </div>
-      <PlanState job={job} plan={plan} />
+      <PlanState job={job} plan={plan} isOldShown={bill !== undefined} className="px-3.5 pt-3" />
     </>
   );
 }
@@ -58,26 +56,4 @@ function Mark({ text }: { text: string | null }) {
   if (!text) return null;
   const isMore = text.startsWith("+");
   return <span data-testid="change" className={`figure text-[11px] font-semibold ${isMore ? "text-wrong" : "text-fine"}`}>{text}</span>;
-}
-
-function PlanState({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
-  if (!plan || plan.state === "ready") return null;
-  return (
-    <div className="flex flex-wrap items-center gap-2 px-3.5 pt-3 text-soft" role="status">
-      {plan.state === "working" && (
-        <>
-          <span className="w-full">Looking at the layers</span>
-          <Bar done={plan.done} />
-          <button type="button" className="text-xs font-semibold text-plum hover:underline" onClick={() => void api.stopPlan(job.id)}>Stop</button>
-        </>
-      )}
-      {plan.state === "stopped" && (
-        <>
-          <span>Stopped.</span>
-          <Button kind="link" onClick={() => void api.startPlan(job.id)}>Work it out</Button>
-        </>
-      )}
-      {plan.state === "failed" && <p className="text-wrong">{plan.problem.message}. {plan.problem.mend}</p>}
-    </div>
-  );
 }

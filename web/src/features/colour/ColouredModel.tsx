@@ -2,6 +2,7 @@ import { useEffect, useMemo, useState } from "react";
 import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
 import type { Place } from "../../api/generated/Place";
+import { useSnagFacets } from "../../api/planning";
 import { useLabels, useMesh, usePatches } from "../../api/queries";
 import { Border } from "../../scene/Border";
 import { Model, type Alone, type Hit } from "../../scene/Model";
@@ -28,7 +29,7 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
   onPick: (at: Place) => void;
   onCommit: (edit: Edit, settled: () => void) => void;
 }) {
-  const { hand, settings, looks, alone, hidden, chosen, pointed } = useBench();
+  const { hand, settings, looks, alone, hidden, chosen, pointed, snag } = useBench();
   const tool = useToolShown();
   const model = job.models[index];
   const key = model?.mesh_key ?? "";
@@ -57,6 +58,15 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
     if (hit || !mesh.data || !parts.includes(1)) return null;
     return Uint32Array.from(mesh.data.partOf, (p) => parts[p] ?? 0);
   }, [pointed, chosen, model, hit, mesh.data]);
+  // So do the facets of the snag that is looked at.
+  const runs = useSnagFacets(job.id, job.revision, snag).data?.runs[index];
+  const snagged = useMemo(() => {
+    if (hit || snag === null || !runs || !mesh.data) return null;
+    const mask = new Uint32Array(mesh.data.facets + (divisions?.count ?? 0));
+    for (const [first, n] of runs) mask.fill(1, first, first + n);
+    divisions?.facetOf.forEach((f, t) => (mask[(mesh.data?.facets ?? 0) + t] = mask[f] ?? 0));
+    return mask;
+  }, [hit, snag, runs, mesh.data, divisions]);
   useEffect(() => {
     const part = hit && mesh.data ? model?.parts[mesh.data.partOf[hit.facet] ?? 0]?.key : undefined;
     onHovered(hit && part !== undefined ? { place: { model: name, point: hit.point, normal: hit.normal }, part } : null);
@@ -85,8 +95,8 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
         mesh={mesh.data}
         labels={labels.data?.facets}
         divisions={divisions}
-        groups={groups ?? listed ?? taken.groups}
-        hovered={groups || listed ? 1 : isShown ? taken.hovered : null}
+        groups={groups ?? snagged ?? listed ?? taken.groups}
+        hovered={groups || snagged || listed ? 1 : isShown ? taken.hovered : null}
         colours={colours}
         looks={looks}
         cutAt={cutAt}

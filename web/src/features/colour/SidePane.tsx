@@ -11,7 +11,7 @@ import { StrayList } from "./StrayList";
 import { SwapCauses } from "./SwapCauses";
 
 const tabs = [
-  ["swaps", "Swaps", "Why it swaps"],
+  ["swaps", "Swaps", "Snags, and why it swaps"],
   ["depth", "Depth", "How deep the colour goes, and what that costs"],
   ["overlaps", "Overlaps", "Parts that share space"],
   ["strays", "Strays", "Surface that was probably missed"],
@@ -21,7 +21,7 @@ const tabs = [
 /** The bill, and below it why there are swaps, what was missed, and what was done. */
 export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
   const [tab, setTab] = useState<string>("swaps");
-  const setStray = useBench((s) => s.setStray);
+  const { setStray, setSnag } = useBench();
   return (
     <aside className="flex min-h-0 flex-col border-l border-line" aria-label="Bill">
       <div className="shrink-0 pb-2"><BillPane job={job} plan={plan} /></div>
@@ -30,6 +30,7 @@ export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefin
         onValueChange={(to) => {
           setTab(to);
           setStray(null);
+          setSnag(null);
         }}
         className="flex min-h-0 flex-1 flex-col"
       >

@@ -1,7 +1,9 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
+import { useSnags } from "../../api/planning";
 import { useBench } from "../../state/bench";
 import { fixed } from "../../ui/format";
+import { SnagList } from "../plan/SnagList";
 import { useLatestPlan } from "../score/useLatestPlan";
 
 /** Why there are swaps: which layers need which regions. */
@@ -9,9 +11,11 @@ export function SwapCauses({ job, plan }: { job: JobView; plan: PlanView | undef
   const latest = useLatestPlan(plan);
   const setLayer = useBench((s) => s.setLayer);
   const nameOf = (key: string) => job.regions.find((r) => r.key === key)?.name ?? key;
+  const snags = useSnags(job.id, job.revision).data;
   if (!latest) return null;
   return (
     <div aria-label="Why it swaps">
+      {(snags?.snags.length ?? 0) > 0 && <div className="px-3.5"><SnagList job={job} view={snags} /></div>}
       {latest.plan.causes.length === 0 && <p className="px-3.5 py-3 text-soft">One slot prints it all: no swaps.</p>}
       <ul>
         {latest.plan.causes.map((c) => (

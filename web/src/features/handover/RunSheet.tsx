@@ -10,10 +10,13 @@ export function RunSheet({ id }: { id: number }) {
   const plan = usePlan(id);
   if (job.error) return <Trouble error={job.error} retry={() => void job.refetch()} />;
   if (!job.data || plan.data?.state !== "ready") return <Waiting what="Writing the run sheet" />;
-  const { layers, swaps, bill } = plan.data.plan;
+  const { layers, swaps, bill, start, reloads, cautions } = plan.data.plan;
   const nameOf = (slot: number) => job.data.slots[slot - 1]?.spool?.name ?? (job.data.printer.kind.is === "mixing" ? `mixture ${slot}` : `slot ${slot}`);
   const first = layers.find((l) => l.order.length > 0)?.order[0];
-  const used = new Set(layers.flatMap((l) => l.order));
+  // With fewer places than colours only the first spools are put in before the start.
+  const used = new Set(start.length > 0 ? start : layers.flatMap((l) => l.order));
+  /** Place of the machine that holds a slot's spool at the start. */
+  const placeOf = (slot: number, machine: number) => (start.length > 0 ? start.indexOf(slot) + 1 : machine);
   const mixes = job.data.printer.kind.is === "mixing";
   const places = job.data.places.filter((p) => mixes || used.has(p.place)).sort((a, b) => a.machine_place - b.machine_place);
   return (
@@ -40,7 +43,7 @@ export function RunSheet({ id }: { id: number }) {
             {places.map((p) => (
               <tr key={p.place} className="border-b border-line">
                 <td className="w-8 py-1.5"><span className="inline-block size-3.5 border border-ink" aria-label="tick" /></td>
-                <td className="figure w-40">Place {p.machine_place}{p.machine_place === p.place ? "" : `, in the plan ${p.place}`}</td>
+                <td className="figure w-40">Place {placeOf(p.place, p.machine_place)}{placeOf(p.place, p.machine_place) === p.place ? "" : `, in the plan ${p.place}`}</td>
                 <td className="font-medium">{p.spool?.name ?? "any filament"}</td>
                 <td className="text-soft">{p.spool?.material}</td>
                 <td className="figure text-right text-soft">{p.spool ? `${fixed(p.spool.left_g, 0)} g left` : ""}</td>
@@ -49,7 +52,13 @@ export function RunSheet({ id }: { id: number }) {
             ))}
           </tbody>
         </table>
+        {cautions.length > 0 && (
+          <ul className="mt-4 list-disc pl-5">
+            {cautions.map((c) => <li key={c.code + c.message}>{c.message}.{c.edit ? "" : ` ${c.mend}`}</li>)}
+          </ul>
+        )}
         <h2 className="mt-6 font-semibold">Swaps</h2>
+        {reloads.length > 0 && <p className="mt-1">{reloads.length} {reloads.length === 1 ? "spool is" : "spools are"} put in by hand on the way, where it says so.</p>}
         {swaps.length === 0 ? (
           <p className="mt-1">None.</p>
         ) : (
@@ -71,7 +80,12 @@ export function RunSheet({ id }: { id: number }) {
                   <td className="figure">{s.layer + 1}</td>
                   <td className="figure">{mm(s.z_mm)}</td>
                   <td>{s.from} · {nameOf(s.from)}</td>
-                  <td className="font-medium">{s.to} · {nameOf(s.to)}</td>
+                  <td className="font-medium">
+                    {s.to} · {nameOf(s.to)}
+                    {reloads.filter((r) => s.is_reload && r.layer === s.layer && r.slot === s.to).map((r) => (
+                      <b key={r.slot} className="block">by hand: {nameOf(r.out)} out of place {r.place}, {nameOf(r.slot)} in</b>
+                    ))}
+                  </td>
                   <td className="figure text-right">{fixed(s.purge_mm3, 0)} mm³ = {fixed(s.purge_mm, 0)} mm</td>
                 </tr>
               ))}

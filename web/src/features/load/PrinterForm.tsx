@@ -34,12 +34,21 @@ const machine: Setting[] = [
   bed(1, "Bed, deep"),
   bed(2, "Bed, high"),
   { name: "Swap time", unit: "s", digits: 0, read: (p) => p.swap_s, write: (p, v) => ({ ...p, swap_s: v }) },
+  { name: "Before a start", unit: "s", digits: 0, read: (p) => p.start_s, write: (p, v) => ({ ...p, start_s: v }) },
   { name: "Lost on each layer", unit: "s", digits: 1, read: (p) => p.layer_change_s, write: (p, v) => ({ ...p, layer_change_s: v }) },
   { name: "Flow when purging", unit: "mm³/s", digits: 1, isRinse: true, read: (p) => p.purge_mm3_s, write: (p, v) => ({ ...p, purge_mm3_s: v }) },
   { name: "Melt zone", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.melt.volume_mm3, write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }) },
   { name: "Tanks in series", unit: "", digits: 0, isRinse: true, read: (p) => p.melt.tanks, write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }) },
+  { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
   { name: "Clean at ΔE", unit: "", digits: 1, isRinse: true, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
 ];
+
+const held: Setting[] = [
+  { name: "Held at a time", unit: "", digits: 0, isRinse: true, read: (p) => p.holds || p.slots, write: (p, v) => ({ ...p, holds: Math.round(v) >= p.slots ? 0 : Math.round(v) }) },
+  { name: "To put another spool in", unit: "s", digits: 0, isRinse: true, read: (p) => p.reload_s, write: (p, v) => ({ ...p, reload_s: v }) },
+];
+
+const ooze: Setting = { name: "Oozes while it stands", unit: "mm³/min", digits: 1, read: (p) => p.ooze_mm3_min, write: (p, v) => ({ ...p, ooze_mm3_min: v }) };
 
 const prime: Setting = { name: "Pressed out after a change", unit: "mm³", digits: 0, read: (p) => p.prime_mm3, write: (p, v) => ({ ...p, prime_mm3: v }) };
 
@@ -52,6 +61,7 @@ const print: Setting[] = [
   { name: "Bottom skins", unit: "layers", digits: 0, read: (p) => p.bottom_skins, write: (p, v) => ({ ...p, bottom_skins: Math.round(v) }) },
   { name: "Infill", unit: "%", digits: 0, factor: 100, read: (p) => p.infill, write: (p, v) => ({ ...p, infill: v }) },
   { name: "Speed of walls", unit: "mm/s", digits: 0, read: (p) => p.wall_speed_mm_s, write: (p, v) => ({ ...p, wall_speed_mm_s: v }) },
+  { name: "Pace: takes longer by", unit: "×", digits: 2, read: (p) => p.time_factor, write: (p, v) => ({ ...p, time_factor: v }) },
   { name: "Speed of infill", unit: "mm/s", digits: 0, read: (p) => p.infill_speed_mm_s, write: (p, v) => ({ ...p, infill_speed_mm_s: v }) },
 ];
 
@@ -94,8 +104,10 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
         {mixing && <Row name="Feeds"><NumberField label="Feeds" value={mixing.feeds} unit="" digits={0} width={96} onCommit={(v) => set({ ...p, kind: { ...mixing, feeds: Math.round(v) } })} /></Row>}
         {mixing && <Row name="Least share of a feed"><NumberField label="Least share of a feed" value={mixing.least_share} unit="%" factor={100} digits={1} width={96} onCommit={(least_share) => set({ ...p, kind: { ...mixing, least_share } })} /></Row>}
         <Row name="Address"><NameField label="Address of the printer" canBeEmpty value={p.address} className="mx-0! border-line! bg-sheet! text-right" onCommit={(address) => set({ ...p, address })} /></Row>
+        {(p.kind.is === "feeder" || p.kind.is === "splicer") && held.map(field)}
         {machine.filter((s) => !s.isRinse || !abilities?.no_rinse).map(field)}
         {abilities?.no_rinse && field(prime)}
+        {abilities?.no_rinse && field(ooze)}
         {[abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic].map((why) => why && <p key={why} className="pt-2 text-[12px] text-soft">{why}</p>)}
         <div className="flex gap-2 pt-3">
           <Button disabled={isKept} onClick={keep}>{kept ? "Keep these settings with it" : "Keep among my printers"}</Button>

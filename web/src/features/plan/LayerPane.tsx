@@ -1,3 +1,4 @@
+import { Play, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
@@ -21,6 +22,28 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
     return () => observer.disconnect();
   }, []);
   const planned = plan?.plan.layers[layer];
+  const isStale = plan !== null && plan.revision < job.revision;
+  const steps = planned?.order.length ?? 0;
+  /** Slots of the layer that have printed, while it is played; all of them if none. */
+  const [played, setPlayed] = useState<number | null>(null);
+  const [isPlaying, setPlaying] = useState(false);
+  const [shownLayer, setShownLayer] = useState(layer);
+  if (shownLayer !== layer) {
+    setShownLayer(layer);
+    setPlayed(null);
+    setPlaying(false);
+  }
+  useEffect(() => {
+    if (!isPlaying) return;
+    const tick = window.setInterval(() => {
+      setPlayed((n) => {
+        const next = (n ?? 0) + 1;
+        if (next >= steps) setPlaying(false);
+        return next >= steps ? null : next;
+      });
+    }, 900);
+    return () => window.clearInterval(tick);
+  }, [isPlaying, steps]);
   const nameOf = (slot: number) => job.slots[slot - 1]?.spool?.name ?? `slot ${slot}`;
   const before = plan?.plan.layers.slice(0, layer).findLast((l) => l.order.length > 0)?.order.at(-1);
   useEffect(() => {
@@ -28,16 +51,21 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
     const data = drawing.data?.drawing;
     if (!element || !data || data.index !== layer) return;
     const slotOf = new Map(job.regions.map((r) => [r.number, r.slot ?? job.regions[0]?.slot ?? 1]));
-    const colourOf = (region: number) => job.slots[(slotOf.get(region) ?? 1) - 1]?.colour ?? "#888888";
+    const done = played === null ? null : planned?.order.slice(0, played);
+    const colourOf = (region: number) => {
+      const slot = slotOf.get(region) ?? 1;
+      // What has not printed yet is left pale.
+      return done && !done.includes(slot) ? "#c9cbcc" : (job.slots[slot - 1]?.colour ?? "#888888");
+    };
     const purges = (plan?.plan.swaps ?? [])
       .filter((s) => s.layer === layer)
       .map((s) => ({ colour: job.slots[s.to - 1]?.colour ?? "#888", mm3: s.purge_mm3 }));
     const tower = plan?.plan.tower ?? null;
     const height = planned ? planned.z1_mm - planned.z0_mm : 0.2;
     drawLayer(element, size, data, colourOf, tower && planned && planned.z0_mm < tower.height_mm ? { side: tower.side_mm, height, purges } : null);
-  }, [drawing.data, job, layer, plan, planned, size]);
+  }, [drawing.data, job, layer, plan, planned, played, size]);
   return (
-    <section ref={host} className="relative min-h-0 overflow-hidden bg-bench" aria-label="Layer">
+    <section ref={host} className={`relative min-h-0 overflow-hidden bg-bench ${isStale ? "opacity-60" : ""}`} aria-label="Layer" aria-busy={isStale}>
       <canvas ref={canvas} className="absolute inset-0" style={{ width: size[0], height: size[1] }} aria-label={`Drawing of layer ${layer + 1}`} />
       {planned && (
         <p className="absolute left-3.5 top-3 text-soft">
@@ -51,6 +79,28 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
           ))}
           .
         </p>
+      )}
+      {planned && steps > 1 && (
+        <div className="absolute bottom-3 left-3.5 flex items-center gap-1" role="toolbar" aria-label="Order of this layer">
+          <button type="button" className="flex items-center gap-1 rounded-[4px] border border-line bg-sheet px-2 py-0.5 font-medium hover:border-faint" onClick={() => { setPlayed(isPlaying ? null : 0); setPlaying(!isPlaying); }}>
+            {isPlaying ? <Square size={11} aria-hidden /> : <Play size={11} aria-hidden />}{isPlaying ? "Stop" : "Play the order"}
+          </button>
+          {planned.order.map((slot, i) => {
+            const isDone = played === null || i < played;
+            return (
+              <button
+                key={slot}
+                type="button"
+                aria-pressed={played === i + 1}
+                title={`${i + 1}: ${nameOf(slot)}`}
+                aria-label={`Up to ${nameOf(slot)}`}
+                className={`size-[22px] rounded-[4px] border ${played === i + 1 ? "border-plum shadow-[0_0_0_1px_var(--color-plum)]" : "border-black/30"} ${isDone ? "" : "opacity-35"}`}
+                style={{ background: job.slots[slot - 1]?.colour }}
+                onClick={() => { setPlaying(false); setPlayed(played === i + 1 || i + 1 === steps ? null : i + 1); }}
+              />
+            );
+          })}
+        </div>
       )}
       {drawing.error && <p className="absolute inset-x-0 top-1/2 text-center text-soft" role="alert">{drawing.error.message}</p>}
     </section>

@@ -1,44 +1,66 @@
 import { scaleLinear } from "d3-scale";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
+import type { Snag } from "../../api/generated/Snag";
+import type { Swap } from "../../api/generated/Swap";
 import { useBench } from "../../state/bench";
+import { useScore } from "../../state/score";
 import { fixed } from "../../ui/format";
-import { bands, swapLines, type Row } from "./scorePaths";
+import { Rows } from "./Rows";
+import { ScoreTools } from "./ScoreTools";
+import { SpanSummary } from "./SpanSummary";
+import { SwapTip } from "./SwapTip";
+import { swapAt, type Row } from "./scorePaths";
 import { useLatestPlan } from "./useLatestPlan";
 import { useWidth } from "./useWidth";
+import { useZoom } from "./useZoom";
 
 const left = 172;
 const right = 24;
 const top = 26;
-const foot = 34;
 
-/** The chart of layers against slots with every swap drawn. The cursor is dragged, hovered or moved by keys. */
-export function SwapScore({ job, plan, height }: { job: JobView; plan: PlanView | undefined; height: number }) {
+/**
+ * The chart of layers against slots with every swap drawn. The cursor is dragged or moved by keys; dragging along the
+ * heights, or with Shift, selects layers; the wheel zooms and scrolls.
+ */
+export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; plan: PlanView | undefined; height: number; snags?: Snag[] }) {
   const latest = useLatestPlan(plan);
   const host = useRef<HTMLDivElement>(null);
   const width = useWidth(host);
-  const { layer, setLayer } = useBench();
-  const [isDragging, setDragging] = useState(false);
+  const { layer, setLayer, snag } = useBench();
+  const { span, setSpan, pinned } = useScore();
+  // The selection is told below the heights.
+  const foot = span ? 48 : 34;
+  const [drag, setDrag] = useState<"scrub" | { from: number } | null>(null);
+  const [hovered, setHovered] = useState<{ swap: Swap; x: number } | null>(null);
   const layers = latest?.plan.layers;
-  const used = useMemo(() => [...new Set(layers?.flatMap((l) => l.order) ?? [])].sort((a, b) => a - b), [layers]);
-  const rows: Row[] = useMemo(() => {
-    const gap = (height - top - foot) / Math.max(used.length, 1);
-    return used.map((slot, i) => ({ slot, y: top + gap * (i + 0.5), half: Math.min(11, gap * 0.36) }));
-  }, [used, height]);
-  const high = layers?.at(-1)?.z1_mm ?? 1;
-  const x = useMemo(() => scaleLinear([0, high], [left, Math.max(width - right, left + 10)]), [high, width]);
-  const blocks = useMemo(() => (layers ? bands(layers, rows, x) : []), [layers, rows, x]);
-  const swaps = useMemo(() => (latest ? swapLines(latest.plan.swaps, rows, x) : ""), [latest, rows, x]);
-  const seek = useCallback(
+  const before = pinned?.job === job.id && pinned.plan.revision !== latest?.revision ? pinned.plan.plan : null;
+  const used = useMemo(
+    () => [...new Set([...(layers ?? []), ...(before?.layers ?? [])].flatMap((l) => l.order))].sort((a, b) => a - b),
+    [layers, before],
+  );
+  const [rows, rowsBefore] = useMemo(() => {
+    const whole = height - top - foot;
+    const half = before ? whole / 2 : whole;
+    const of = (start: number): Row[] => {
+      const gap = half / Math.max(used.length, 1);
+      return used.map((slot, i) => ({ slot, y: start + gap * (i + 0.5), half: Math.min(11, gap * 0.36) }));
+    };
+    return [of(before ? top + half : top), of(top)];
+  }, [used, height, before, foot]);
+  const high = Math.max(layers?.at(-1)?.z1_mm ?? 1, before?.layers.at(-1)?.z1_mm ?? 0);
+  const { from, to, zoom, scroll, all, isAll } = useZoom(host, high, left, right);
+  const x = useMemo(() => scaleLinear([from, to], [left, Math.max(width - right, left + 10)]), [from, to, width]);
+  const layerAt = useCallback(
     (clientX: number) => {
       const box = host.current?.getBoundingClientRect();
-      if (!box || !layers?.length) return;
+      if (!box || !layers?.length) return 0;
       const z = x.invert(clientX - box.left);
       const at = layers.findIndex((l) => z < l.z1_mm);
-      setLayer(at < 0 ? layers.length - 1 : at);
+      return at < 0 ? layers.length - 1 : at;
     },
-    [layers, setLayer, x],
+    [layers, x],
   );
   if (!layers || !latest) {
     return (
@@ -50,10 +72,44 @@ export function SwapScore({ job, plan, height }: { job: JobView; plan: PlanView 
   const at = Math.min(layer, layers.length - 1);
   const here = layers[at];
   const cursor = here ? x(0.5 * (here.z0_mm + here.z1_mm)) : left;
+  const isSeen = cursor >= left - 1 && cursor <= width - right + 1;
   const tag = here ? `${fixed(here.z1_mm, 1)} mm · L${at + 1}` : "";
   const tagWidth = 10 + tag.length * 6.7;
   const tagX = Math.min(Math.max(cursor - tagWidth / 2, left), width - right - tagWidth);
   const isStale = plan?.state !== "ready" || plan.revision < job.revision;
+  const lowest = height - foot + 4;
+  /** A stretch of heights as far as it is shown. */
+  const stretch = (low: number, top: number) => [Math.max(left, x(low)), Math.min(width - right, x(top))] as const;
+  const down = (e: PointerEvent<SVGSVGElement>) => {
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const box = e.currentTarget.getBoundingClientRect();
+    const on = layerAt(e.clientX);
+    if (e.shiftKey || e.clientY - box.top > lowest - 4) {
+      setDrag({ from: on });
+      setSpan([on, on]);
+    } else {
+      setDrag("scrub");
+      setLayer(on);
+    }
+  };
+  const move = (e: PointerEvent<SVGSVGElement>) => {
+    const on = layerAt(e.clientX);
+    if (drag === "scrub") setLayer(on);
+    else if (drag) setSpan([Math.min(drag.from, on), Math.max(drag.from, on)]);
+    else {
+      const box = e.currentTarget.getBoundingClientRect();
+      const [px, py] = [e.clientX - box.left, e.clientY - box.top];
+      const swap = swapAt(latest.plan.swaps, rows, x, [px, py]);
+      setHovered(swap && py < lowest ? { swap, x: px } : null);
+    }
+  };
+  const keys: Record<string, () => void> = {
+    "+": () => zoom(0.8, here ? here.z1_mm : from),
+    "=": () => zoom(0.8, here ? here.z1_mm : from),
+    "-": () => zoom(1.25, here ? here.z1_mm : from),
+    "0": all,
+    Escape: () => setSpan(null),
+  };
   return (
     <div ref={host} className={`relative h-full select-none ${isStale ? "opacity-60" : ""}`} aria-busy={isStale}>
       {rows.map((row) => {
@@ -63,11 +119,12 @@ export function SwapScore({ job, plan, height }: { job: JobView; plan: PlanView 
             <span className="size-[18px] shrink-0 rounded-[4px] border border-black/30" style={{ background: slot?.colour }} />
             <span className="min-w-0 leading-[1.15]">
               <span className="block truncate text-[12px] font-semibold" title={slot?.spool?.name ?? "No spool"}>{slot?.spool?.name ?? "No spool"}</span>
-              <span className="figure block text-[11px] text-soft">slot {row.slot}</span>
+              {rows.length <= 6 && !before && <span className="figure block text-[11px] text-soft">slot {row.slot}</span>}
             </span>
           </div>
         );
       })}
+      {before && <p className="absolute left-3.5 w-36 text-[12px] text-soft" style={{ top: rowsBefore[0] ? rowsBefore[0].y - 8 : top }}>Kept: {latest.plan.bill.swaps - before.bill.swaps === 0 ? "as many swaps" : `${before.bill.swaps} swaps`}, <span className="figure">{fixed(before.bill.purge_g + before.bill.tower_g, 1)} g</span> wasted</p>}
       <svg
         width={width}
         height={height}
@@ -79,49 +136,59 @@ export function SwapScore({ job, plan, height }: { job: JobView; plan: PlanView 
         aria-valuenow={at + 1}
         aria-valuetext={tag}
         className="group absolute inset-0 cursor-ew-resize outline-none"
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          setDragging(true);
-          seek(e.clientX);
-        }}
-        onPointerMove={(e) => isDragging && seek(e.clientX)}
-        onPointerUp={() => setDragging(false)}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={() => setDrag(null)}
+        onPointerLeave={() => setHovered(null)}
         onKeyDown={(e) => {
           const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
-          const to = e.key === "Home" ? 0 : e.key === "End" ? layers.length - 1 : by === undefined ? null : at + by;
-          if (to === null) return;
+          const next = e.key === "Home" ? 0 : e.key === "End" ? layers.length - 1 : by === undefined ? null : at + by;
+          const go = keys[e.key];
+          if (next === null && !go) return;
           e.preventDefault();
-          setLayer(Math.min(Math.max(to, 0), layers.length - 1));
+          if (next === null) return go?.();
+          const to = Math.min(Math.max(next, 0), layers.length - 1);
+          setLayer(to);
+          if (e.shiftKey) setSpan([Math.min(span?.[0] ?? at, to), Math.max(span?.[1] ?? at, to)]);
         }}
       >
-        <defs>
-          {rows.map((row, i) => (
-            <pattern key={row.slot} id={`slot-${row.slot}`} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform={`rotate(${[0, 45, 90, 135][i % 4]})`}>
-              <path d={i % 4 === 0 ? "" : "M0 0V6"} stroke="#000" strokeOpacity="0.28" strokeWidth="1.6" />
-              <path d={i % 4 === 0 ? "" : "M1.4 0V6"} stroke="#fff" strokeOpacity="0.22" strokeWidth="1" />
-            </pattern>
-          ))}
-        </defs>
-        {rows.map((row) => <line key={row.slot} x1={left} x2={width - right} y1={row.y} y2={row.y} stroke="#e2e2df" />)}
-        {blocks.map((b) => (
-          <g key={b.slot}>
-            <path d={b.path} fill={job.slots[b.slot - 1]?.colour ?? "#888"} stroke="#00000040" strokeWidth="0.6" />
-            <path d={b.path} fill={`url(#slot-${b.slot})`} />
-          </g>
-        ))}
-        <path d={swaps} stroke="#1d1d1f" strokeOpacity="0.75" strokeWidth="0.9" fill="none" data-testid="swaps" />
+        {span && layers[span[0]] && layers[span[1]] && (() => {
+          const [a, b] = stretch(layers[span[0]]?.z0_mm ?? 0, layers[span[1]]?.z1_mm ?? 0);
+          return b > a && <rect x={a} width={b - a} y={top - 6} height={lowest - top + 6} fill="#6a2859" fillOpacity="0.09" stroke="#6a2859" strokeOpacity="0.5" />;
+        })()}
+        {before && <Rows job={job} plan={before} rows={rowsBefore} x={x} from={from} to={to} id="score-before" />}
+        {before && <line x1={14} x2={width - right} y1={top + (height - top - foot) / 2} y2={top + (height - top - foot) / 2} stroke="#d2d2ce" />}
+        <Rows job={job} plan={latest.plan} rows={rows} x={x} from={from} to={to} id="score" />
+        {snags.map((s, i) => {
+          const [a, b] = stretch(s.low_mm, s.high_mm);
+          if (b < a) return null;
+          const middle = (a + b) / 2;
+          return (
+            <g key={i} pointerEvents="none">
+              <path d={`M${middle - 4} ${top - 12}h8l-4 6z`} fill={snag === i ? "#a5252b" : "none"} stroke="#a5252b" />
+              {snag === i && <rect x={a - 3} width={b - a + 6} y={top - 5} height={lowest - top + 1} fill="none" stroke="#a5252b" strokeDasharray="3 2" />}
+            </g>
+          );
+        })}
         {x.ticks(8).map((t) => (
-          <g key={t} transform={`translate(${x(t)} ${height - foot + 4})`}>
+          <g key={t} transform={`translate(${x(t)} ${lowest})`}>
             <line y2="4" stroke="#76787c" />
             <text y="15" textAnchor="middle" className="figure" fontSize="11" fill="#5d5f63">{t}</text>
           </g>
         ))}
         <text x={width - right} y={height - 3} textAnchor="end" fontSize="11" fill="#5d5f63">height, mm</text>
         <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">Swap score</text>
-        <line x1={cursor} x2={cursor} y1={18} y2={height - foot + 4} stroke="#6a2859" strokeWidth="1.6" className="group-focus-visible:[stroke-width:3]" />
-        <rect x={tagX} y={2} width={tagWidth} height={17} rx="2" fill="#6a2859" className="group-focus-visible:[stroke:#1d1d1f] group-focus-visible:[stroke-width:2]" />
-        <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">{tag}</text>
+        {isSeen && (
+          <>
+            <line x1={cursor} x2={cursor} y1={18} y2={lowest} stroke="#6a2859" strokeWidth="1.6" className="group-focus-visible:[stroke-width:3]" />
+            <rect x={tagX} y={2} width={tagWidth} height={17} rx="2" fill="#6a2859" className="group-focus-visible:[stroke:#1d1d1f] group-focus-visible:[stroke-width:2]" />
+            <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">{tag}</text>
+          </>
+        )}
       </svg>
+      <ScoreTools job={job} latest={latest} isAll={isAll} zoom={(by) => zoom(by, 0.5 * (from + to))} scroll={scroll} all={all} />
+      <SpanSummary job={job} plan={latest.plan} />
+      {hovered && !drag && <SwapTip job={job} swap={hovered.swap} x={hovered.x} y={top + 2} width={width} />}
     </div>
   );
 }

@@ -46,4 +46,19 @@ export function swapLines(swaps: Swap[], rows: Row[], x: ScaleLinear<number, num
   return swaps.map((s) => `M${round(x(s.z_mm))} ${y.get(s.from) ?? 0}V${y.get(s.to) ?? 0}`).join("");
 }
 
+/** How near the pointer has to come to a swap, px. */
+const near = 4;
+
+/** The swap at a point: of those on the nearest layer within reach the one whose line is nearest. */
+export function swapAt(swaps: Swap[], rows: Row[], x: ScaleLinear<number, number>, [px, py]: readonly [number, number]): Swap | undefined {
+  const beside = (s: Swap) => Math.abs(x(s.z_mm) - px);
+  const y = new Map(rows.map((r) => [r.slot, r.y]));
+  const above = (s: Swap) => {
+    const ends = [y.get(s.from) ?? 0, y.get(s.to) ?? 0];
+    return Math.max(0, Math.min(...ends) - py, py - Math.max(...ends));
+  };
+  const [first] = swaps.filter((s) => beside(s) <= near).sort((a, b) => beside(a) - beside(b) || above(a) - above(b));
+  return first;
+}
+
 const round = (n: number) => Math.round(n * 100) / 100;

@@ -14,7 +14,7 @@ mod views;
 pub use edit::{CutPlane, Depth, Fragments, PartEdit};
 pub use views::{InlayFacts, MadePart, PartMeeting, PartPair, Thickness};
 
-use super::apply::Before;
+use super::before::Before;
 use super::edit::AlikeTo;
 use super::history::Models;
 use super::state::Job;

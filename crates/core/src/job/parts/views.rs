@@ -5,7 +5,7 @@ use super::fill::InlayWish;
 use crate::Problem;
 use crate::geometry::dot;
 use crate::job::Models;
-use crate::job::apply::Before;
+use crate::job::before::Before;
 use crate::job::state::Job;
 use crate::layers::LayerHeights;
 use crate::solids::{Meeting, Solid, meetings, narrowest};

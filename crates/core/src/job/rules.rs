@@ -1,0 +1,396 @@
+//! How a job is planned: what the order aims at, what is asked of it, how clean a swap has to be, and where its purge goes.
+
+use super::apply::refuse;
+use super::state::Job;
+use crate::Problem;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// What the order makes least.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "is", rename_all = "kebab-case", deny_unknown_fields)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum Aim {
+    /// Plastic purged.
+    #[default]
+    Purge,
+    /// Time of swaps, purging and heating.
+    Time,
+    /// Number of swaps; of equal numbers the least purge.
+    Swaps,
+    /// A sum of all three.
+    Weighed {
+        /// What a cm³ purged counts.
+        purge_cm3: f64,
+        /// What a minute counts.
+        minute: f64,
+        /// What a swap counts.
+        swap: f64,
+    },
+    /// Nothing: slots print in number order.
+    SlotOrder,
+}
+
+/// Something asked of the order within layers.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "rule", rename_all = "kebab-case", deny_unknown_fields)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum OrderRule {
+    /// On the first layer pale colours print before dark ones, so that dark strings do not end up under them.
+    PaleFirst {},
+    /// A slot prints first wherever it prints.
+    First {
+        /// Which, from 1.
+        slot: u8,
+    },
+    /// A slot prints last wherever it prints.
+    Last {
+        /// Which, from 1.
+        slot: u8,
+    },
+    /// A region prints before another where a layer has both.
+    Before {
+        /// Key of the region that goes first.
+        region: String,
+        /// Key of the one that waits.
+        then: String,
+    },
+}
+
+/// Where purged plastic goes: first into infill, then the given share of the rest into the tower, and what is left into a
+/// bin.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct PurgePlaces {
+    /// Whether infill that nobody sees takes what it can.
+    pub into_infill: bool,
+    /// Share of the rest that a tower takes, 0 to 1.
+    pub tower_share: f64,
+    /// Length pressed out by hand at every swap, mm, in place of what the rinse asks for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", ts(optional))]
+    pub by_hand_mm: Option<f64>,
+}
+
+impl Default for PurgePlaces {
+    fn default() -> Self {
+        PurgePlaces {
+            into_infill: false,
+            tower_share: 1.0,
+            by_hand_mm: None,
+        }
+    }
+}
+
+/// A purge that the maker set for one pair of slots.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct CutOff {
+    /// Slot unloaded, from 1.
+    pub from: u8,
+    /// Slot loaded.
+    pub to: u8,
+    /// Volume purged, mm³.
+    pub purge_mm3: f64,
+}
+
+/// How a job is planned.
+#[derive(Debug, Clone, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct PlanRules {
+    /// What the order makes least.
+    pub aim: Aim,
+    /// What is asked of it besides.
+    pub order: Vec<OrderRule>,
+    /// Where purge goes.
+    pub places: PurgePlaces,
+    /// Pairs whose purge the maker set, ascending.
+    pub cut_offs: Vec<CutOff>,
+    /// CIEDE2000 difference that counts as clean, for regions that have their own.
+    pub tolerances: BTreeMap<String, f64>,
+    /// Whether it is a quick plan: swaps without any purge.
+    pub is_quick: bool,
+}
+
+/// A change of how a job is planned. It travels as `{"edit": "plan", "do": …}`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum PlanEdit {
+    /// Says what the order makes least.
+    Aim {
+        /// What.
+        aim: Aim,
+    },
+    /// Says what is asked of the order, in place of what was asked before.
+    Order {
+        /// All rules.
+        rules: Vec<OrderRule>,
+    },
+    /// Says where purge goes.
+    Places {
+        /// Where.
+        places: PurgePlaces,
+    },
+    /// Sets what a pair of slots purges, or leaves it to the rinse again.
+    CutOff {
+        /// Slot unloaded, from 1.
+        from: u8,
+        /// Slot loaded.
+        to: u8,
+        /// Volume, mm³; none for what the rinse asks for.
+        purge_mm3: Option<f64>,
+    },
+    /// Says which difference counts as clean.
+    Tolerance {
+        /// For which region; left out, for all that have none of their own.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        region: Option<String>,
+        /// CIEDE2000 difference; none takes a region's own away.
+        tolerance: Option<f64>,
+    },
+    /// Makes the plan a quick one, or a final one.
+    Quick {
+        /// Whether it is quick.
+        is_quick: bool,
+    },
+    /// Sets the soak depth of all regions at once.
+    Depth {
+        /// Depth in mm.
+        soak_mm: f64,
+    },
+}
+
+impl PlanEdit {
+    /// What it does, in plain words.
+    pub(super) fn in_words(&self, name_of: &dyn Fn(&str) -> String) -> String {
+        match self {
+            PlanEdit::Aim { aim } => match aim {
+                Aim::Purge => "Order for the least purge".into(),
+                Aim::Time => "Order for the least time".into(),
+                Aim::Swaps => "Order for the fewest swaps".into(),
+                Aim::Weighed { .. } => "Order for purge, time and swaps weighed".into(),
+                Aim::SlotOrder => "Print slots in number order".into(),
+            },
+            PlanEdit::Order { rules } => match rules.len() {
+                0 => "Ask nothing of the order".into(),
+                1 => "Ask one thing of the order".into(),
+                n => format!("Ask {n} things of the order"),
+            },
+            PlanEdit::Places { places } => {
+                let mut words = Vec::new();
+                if let Some(mm) = places.by_hand_mm {
+                    words.push(format!("press out {mm:.0} mm by hand"));
+                }
+                if places.into_infill {
+                    words.push("into infill".into());
+                }
+                if places.tower_share > 0.0 && places.by_hand_mm.is_none() {
+                    words.push(if places.tower_share < 1.0 {
+                        format!("{:.0} % into the tower", 100.0 * places.tower_share)
+                    } else {
+                        "into the tower".into()
+                    });
+                }
+                if places.tower_share < 1.0 && places.by_hand_mm.is_none() {
+                    words.push("into the bin".into());
+                }
+                format!("Purge: {}", words.join(", "))
+            }
+            PlanEdit::CutOff {
+                from,
+                to,
+                purge_mm3: Some(mm3),
+            } => format!("Purge {mm3:.0} mm³ from slot {from} to {to}"),
+            PlanEdit::CutOff { from, to, .. } => {
+                format!("Leave the purge from slot {from} to {to} to the rinse")
+            }
+            PlanEdit::Tolerance { region, tolerance } => {
+                let whose = region.as_ref().map(|r| format!(" for {}", name_of(r)));
+                let whose = whose.unwrap_or_default();
+                match tolerance {
+                    Some(t) => format!("Count a difference of {t:.1} as clean{whose}"),
+                    None => format!("Count as clean{whose} what counts for all"),
+                }
+            }
+            PlanEdit::Quick { is_quick: true } => "Plan it quick, without purge".into(),
+            PlanEdit::Quick { is_quick: false } => "Plan it final, with purge".into(),
+            PlanEdit::Depth { soak_mm } => format!("Let all colours go {soak_mm:.2} mm deep"),
+        }
+    }
+}
+
+/// The difference that may count as clean. Nothing is ever perfectly clean: what is left of the old colour only halves and
+/// halves.
+pub(crate) fn check_tolerance(tolerance: f64) -> Result<(), Problem> {
+    if (0.1..=50.0).contains(&tolerance) {
+        return Ok(());
+    }
+    let message = if tolerance == 0.0 {
+        "No rinse comes out perfectly clean: a difference of 0 is never reached".into()
+    } else {
+        format!("A difference of {tolerance} cannot count as clean")
+    };
+    let mend = "Type 0.1 to 50; 2 is hardly seen.";
+    Err(refuse("tolerance-out-of-range", message, "tolerance", mend))
+}
+
+impl Job {
+    pub(super) fn change_plan(&mut self, edit: &PlanEdit) -> Result<(), Problem> {
+        match edit {
+            PlanEdit::Aim { aim } => {
+                check_aim(aim)?;
+                self.rules.aim = *aim;
+            }
+            PlanEdit::Order { rules } => {
+                for rule in rules {
+                    match rule {
+                        OrderRule::PaleFirst {} => {}
+                        OrderRule::First { slot } | OrderRule::Last { slot } => {
+                            self.check_slot(*slot)?;
+                        }
+                        OrderRule::Before { region, then } => {
+                            if self.number(region)? == self.number(then)? {
+                                let message = "A region cannot print before itself";
+                                let mend = "Choose two regions.";
+                                return Err(refuse("rule-on-itself", message, "rules", mend));
+                            }
+                        }
+                    }
+                }
+                self.rules.order.clone_from(rules);
+            }
+            PlanEdit::Places { places } => {
+                if !(0.0..=1.0).contains(&places.tower_share) {
+                    let message =
+                        format!("A share of {} cannot go into the tower", places.tower_share);
+                    let mend = "Choose a share from 0 to 1.";
+                    return Err(refuse("share-out-of-range", message, "tower_share", mend));
+                }
+                if let Some(mm) = places.by_hand_mm.filter(|mm| !(0.0..=5000.0).contains(mm)) {
+                    let message = format!("{mm} mm cannot be pressed out by hand");
+                    let mend = "Type a length from 0 to 5000 mm.";
+                    return Err(refuse("length-out-of-range", message, "by_hand_mm", mend));
+                }
+                self.rules.places = *places;
+            }
+            PlanEdit::CutOff {
+                from,
+                to,
+                purge_mm3,
+            } => {
+                self.check_slot(*from)?;
+                self.check_slot(*to)?;
+                if from == to {
+                    let message = format!("From slot {from} to slot {to} nothing is swapped");
+                    let mend = "Choose two slots.";
+                    return Err(refuse("pair-of-one", message, "to", mend));
+                }
+                if let Some(mm3) = purge_mm3.filter(|v| !(0.0..=5000.0).contains(v)) {
+                    let message = format!("{mm3} mm³ cannot be purged at a swap");
+                    let mend = "Choose a volume from 0 to 5000 mm³.";
+                    return Err(refuse("purge-out-of-range", message, "purge_mm3", mend));
+                }
+                let set = &mut self.rules.cut_offs;
+                set.retain(|c| (c.from, c.to) != (*from, *to));
+                set.extend(purge_mm3.map(|purge_mm3| CutOff {
+                    from: *from,
+                    to: *to,
+                    purge_mm3,
+                }));
+                set.sort_by_key(|c| (c.from, c.to));
+            }
+            PlanEdit::Tolerance { region, tolerance } => {
+                tolerance.map(check_tolerance).transpose()?;
+                match (region, tolerance) {
+                    (None, Some(tolerance)) => self.printer.tolerance = *tolerance,
+                    (None, None) => {
+                        let message = "Some difference has to count as clean";
+                        let mend = "Type 0.1 to 50; 2 is hardly seen.";
+                        return Err(refuse("tolerance-none", message, "tolerance", mend));
+                    }
+                    (Some(region), tolerance) => {
+                        self.number(region)?;
+                        match tolerance {
+                            Some(t) => self.rules.tolerances.insert(region.clone(), *t),
+                            None => self.rules.tolerances.remove(region),
+                        };
+                    }
+                }
+            }
+            PlanEdit::Quick { is_quick } => self.rules.is_quick = *is_quick,
+            PlanEdit::Depth { soak_mm } => {
+                super::apply::check_soak(*soak_mm)?;
+                for region in self.regions.iter_mut().filter(|r| !r.is_deleted) {
+                    region.soak_mm = *soak_mm;
+                }
+            }
+        }
+        Ok(())
+    }
+}
+
+impl PlanRules {
+    /// Two slots have changed places.
+    pub(super) fn exchange(&mut self, a: u8, b: u8) {
+        let other = |s: &mut u8| {
+            *s = match *s {
+                s if s == a => b,
+                s if s == b => a,
+                s => s,
+            }
+        };
+        for pair in &mut self.cut_offs {
+            other(&mut pair.from);
+            other(&mut pair.to);
+        }
+        self.cut_offs.sort_by_key(|c| (c.from, c.to));
+        for rule in &mut self.order {
+            if let OrderRule::First { slot } | OrderRule::Last { slot } = rule {
+                other(slot);
+            }
+        }
+    }
+
+    /// A slot has another filament: what was set for the old one no longer counts.
+    pub(super) fn refilled(&mut self, slot: u8) {
+        self.cut_offs.retain(|c| c.from != slot && c.to != slot);
+    }
+
+    /// Lets go of slots that the printer does not have.
+    pub(super) fn keep_slots(&mut self, slots: u8) {
+        self.cut_offs.retain(|c| c.from <= slots && c.to <= slots);
+        self.order.retain(|rule| match rule {
+            OrderRule::First { slot } | OrderRule::Last { slot } => *slot <= slots,
+            _ => true,
+        });
+    }
+}
+
+fn check_aim(aim: &Aim) -> Result<(), Problem> {
+    let Aim::Weighed {
+        purge_cm3,
+        minute,
+        swap,
+    } = aim
+    else {
+        return Ok(());
+    };
+    let weights = [*purge_cm3, *minute, *swap];
+    let is_usable = weights.iter().all(|w| (0.0..=1000.0).contains(w));
+    if is_usable && weights.iter().any(|w| *w > 0.0) {
+        return Ok(());
+    }
+    let message = "These weights say nothing about which order is better";
+    let mend = "Type 0 to 1000 for each, and more than 0 for one of them.";
+    Err(refuse("weights", message, "aim", mend))
+}

@@ -1,0 +1,257 @@
+//! The nearest facet of every cell: the zone of each part of the surface is swept over the cells it holds.
+
+use super::features::SLAB;
+use super::grid::PrintGrid;
+use super::raster::Raster;
+use super::survey::{Scratch, Survey};
+use super::zone::Zone;
+use crate::geometry::{closest_point, dot, facet_normal, sub};
+use std::ops::Range;
+
+/// The best so far of one cell.
+#[derive(Clone, Copy)]
+struct Best {
+    distance2: f32,
+    facet: u32,
+    /// How level the facet is: 1 for level.
+    level: f64,
+}
+
+/// One layer of a body on a grid: what is covered, how far the outline is, and the nearest facets.
+pub(super) struct Slice {
+    layer: usize,
+    /// Height in the body's frame, mm.
+    z: f64,
+    raster: Raster,
+    best: Vec<Best>,
+}
+
+/// One cell of a slice.
+pub(super) struct Seen {
+    /// Cell in the grid.
+    pub(super) at: [usize; 2],
+    /// Share of it inside the body.
+    pub(super) share: f64,
+    /// Share of that printed solid.
+    pub(super) solid: f64,
+    /// Share of that in walls.
+    pub(super) wall: f64,
+    /// Nearest facet within reach: number, distance, spread over the cell.
+    pub(super) nearest: Option<(u32, f64, f64)>,
+}
+
+impl Survey {
+    /// Some layers of one slab, of one body, on any grid.
+    ///
+    /// Of facets whose squared distances are the same in 32 bits the most level one wins, so that the colour of a wall does not
+    /// go on below its foot, and then the lowest facet number: as [`crate::mesh::FacetTree::nearest`] has it.
+    ///
+    /// # Cost
+    /// Linear in the cells of the layers, in the zones that meet them, and in the cells of each.
+    pub(super) fn slices(
+        &self,
+        body: usize,
+        layers: Range<usize>,
+        grid: &PrintGrid,
+        scratch: &mut Scratch,
+    ) -> Vec<Slice> {
+        let b = &self.bodies[body];
+        let wall_mm = self.wall_mm() + grid.step_mm;
+        let slab = layers.start / SLAB;
+        let near = self.near_mm();
+        let open = Best {
+            distance2: (near * near) as f32,
+            facet: u32::MAX,
+            level: -1.0,
+        };
+        let mut slices: Vec<Slice> = layers
+            .map(|layer| {
+                let mut raster = Raster::default();
+                self.outline(body, layer, &mut scratch.segments);
+                raster.cover(grid, &scratch.segments);
+                raster.measure(grid, &scratch.segments, wall_mm);
+                Slice {
+                    layer,
+                    z: self.heights.middle(layer) - b.shift[2],
+                    best: vec![open; raster.size[0] * raster.size[1]],
+                    raster,
+                }
+            })
+            .collect();
+        if slices.iter().all(|s| s.best.is_empty()) {
+            return slices;
+        }
+        let place = Placed {
+            grid,
+            shift: b.shift,
+        };
+        let mut facets = Vec::new();
+        self.features[body].each_in(b, slab, |zone| {
+            facets.clear();
+            facets.extend(zone.facets.iter().map(|f| {
+                let corners = b.open.mesh.corners(*f);
+                let level = facet_normal(&corners).map_or(0.0, |n| n[2].abs());
+                (*f, corners, level)
+            }));
+            for slice in &mut slices {
+                place.sweep(zone, slice, |best, p| {
+                    for (facet, corners, level) in &facets {
+                        let d = sub(p, closest_point(p, corners));
+                        let distance2 = dot(d, d) as f32;
+                        let wins_tie =
+                            *level > best.level || (*level == best.level && *facet < best.facet);
+                        if distance2 < best.distance2 || (distance2 == best.distance2 && wins_tie) {
+                            *best = Best {
+                                distance2,
+                                facet: *facet,
+                                level: *level,
+                            };
+                        }
+                    }
+                });
+            }
+        });
+        slices
+    }
+
+    /// Visits every cell of a slice, row by row.
+    pub(super) fn each_cell(
+        &self,
+        body: usize,
+        grid: &PrintGrid,
+        slice: &Slice,
+        mut visit: impl FnMut(Seen),
+    ) {
+        let b = &self.bodies[body];
+        let place = Placed {
+            grid,
+            shift: b.shift,
+        };
+        let wall_mm = self.wall_mm();
+        let raster = &slice.raster;
+        let s = &self.settings;
+        // Neighbours are in the same word of bits.
+        let mut word = None;
+        for y in 0..raster.size[1] {
+            for x in 0..raster.size[0] {
+                let share = raster.share(x, y);
+                if share <= 0.0 {
+                    continue;
+                }
+                let at = [raster.first[0] + x, raster.first[1] + y];
+                let facet = slice.best[y * raster.size[0] + x].facet;
+                let nearest = (facet != u32::MAX).then(|| {
+                    let p = place.middle(at, slice.z);
+                    let d = sub(p, closest_point(p, &b.open.mesh.corners(facet)));
+                    let distance = dot(d, d).sqrt();
+                    let flat = (d[0] * d[0] + d[1] * d[1]).sqrt();
+                    let spread = if distance > 0.0 {
+                        grid.step_mm * flat / distance
+                    } else {
+                        0.0
+                    };
+                    (facet, distance, spread)
+                });
+                let wall = if wall_mm == 0.0 {
+                    0.0
+                } else {
+                    let d = raster.distance_mm(grid, x, y);
+                    (0.5 + (wall_mm - d) / grid.step_mm).clamp(0.0, 1.0)
+                };
+                let [cx, cy] = self.cell_of(grid.centre(at[0], at[1]));
+                let key = (cy, cx / 64);
+                let buried = match word {
+                    Some((of, bits)) if of == key => bits,
+                    _ => self
+                        .inside
+                        .all_inside(slice.layer, s.bottom_skins, s.top_skins, key),
+                };
+                word = Some((key, buried));
+                let is_skin = buried >> (cx % 64) & 1 == 0;
+                visit(Seen {
+                    at,
+                    share,
+                    solid: if is_skin { 1.0 } else { wall },
+                    wall,
+                    nearest,
+                });
+            }
+        }
+    }
+
+    fn wall_mm(&self) -> f64 {
+        f64::from(self.settings.walls) * self.settings.line_width_mm
+    }
+
+    /// Where a point of a layer lies in the survey's own grid.
+    fn cell_of(&self, centre: [f64; 2]) -> [usize; 2] {
+        let at = [0, 1]
+            .map(|i| ((centre[i] - self.grid.origin[i]) / self.grid.step_mm).max(0.0) as usize);
+        [at[0].min(self.grid.cells[0] - 1), at[1]]
+    }
+}
+
+/// A grid as a body sees it.
+struct Placed<'a> {
+    grid: &'a PrintGrid,
+    shift: [f64; 3],
+}
+
+impl Placed<'_> {
+    /// Middle of a cell in the body's frame.
+    fn middle(&self, at: [usize; 2], z: f64) -> [f64; 3] {
+        let c = self.grid.centre(at[0], at[1]);
+        [c[0] - self.shift[0], c[1] - self.shift[1], z]
+    }
+
+    /// Cells of a slice's raster whose middles lie between two places on an axis, in the body's frame.
+    fn cells(&self, raster: &Raster, axis: usize, low: f64, high: f64) -> Range<usize> {
+        let (step, first) = (self.grid.step_mm, raster.first[axis]);
+        let zero = self.grid.origin[axis] - self.shift[axis] + (first as f64 + 0.5) * step;
+        // PERF: casts instead of rounding, which is a call where the processor is not known to have it.
+        let most = raster.size[axis] as f64;
+        let start = ((low - zero) / step).clamp(0.0, most);
+        let end = ((high - zero) / step + 1.0).clamp(0.0, most);
+        let whole = start as usize;
+        whole + usize::from((whole as f64) < start)..end as usize
+    }
+
+    /// Visits the covered cells of a slice that a zone holds, row by row.
+    fn sweep(&self, zone: &Zone, slice: &mut Slice, mut visit: impl FnMut(&mut Best, [f64; 3])) {
+        let z = slice.z;
+        let raster = &slice.raster;
+        if raster.size[0] == 0 || z < zone.low[2] || z > zone.high[2] {
+            return;
+        }
+        let mut span = [zone.low[1], zone.high[1]];
+        if let Some([low, high]) = zone.prism.and_then(|p| p.span_at(z)) {
+            span = [span[0].max(low), span[1].min(high)];
+        }
+        for y in self.cells(raster, 1, span[0], span[1]) {
+            let at_y = self.middle([0, raster.first[1] + y], z)[1];
+            let at = |[a, b, d]: &[f64; 3]| d - a * at_y - b * z;
+            if zone.along.iter().any(|h| at(h) < 0.0) {
+                continue;
+            }
+            // PERF: plain comparisons, since `f64::min` also minds NaN.
+            let (mut low, mut high) = (zone.low[0], zone.high[0]);
+            for half_space in &zone.upper {
+                let end = at(half_space);
+                high = if end < high { end } else { high };
+            }
+            for half_space in &zone.lower {
+                let start = at(half_space);
+                low = if start > low { start } else { low };
+            }
+            if low > high {
+                continue;
+            }
+            for x in self.cells(raster, 0, low, high) {
+                if raster.share(x, y) > 0.0 {
+                    let p = self.middle([raster.first[0] + x, raster.first[1] + y], z);
+                    visit(&mut slice.best[y * raster.size[0] + x], p);
+                }
+            }
+        }
+    }
+}

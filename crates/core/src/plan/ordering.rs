@@ -1,0 +1,201 @@
+//! The order of the slots in every layer, by the job's rules.
+
+use super::order_rules::{asked, refused};
+use super::passes::passes;
+use super::prices::Prices;
+use super::print::Print;
+use super::types::Proof;
+use crate::Problem;
+use crate::job::Aim;
+use crate::machine::{HandSwap, MachineKind};
+use crate::order::{
+    CostTable, Reload, Reloads, Turn, cost_of, fewest_reloads, greedy_order, least_cost_order,
+    number_order,
+};
+use std::collections::HashMap;
+
+/// In which order everything prints.
+pub(super) struct Ordering {
+    /// Slots of each layer in printing order.
+    pub(super) layers: Vec<Vec<u8>>,
+    /// Layer and slot of everything that prints, in order of time.
+    pub(super) visits: Vec<(usize, u8)>,
+    pub(super) proof: Proof,
+    /// Reloads, if colours outnumber places.
+    pub(super) reloads: Option<Reloads>,
+    /// Whether each slot prints through all of its layers before the next one begins.
+    pub(super) is_by_passes: bool,
+    /// Two slots that cannot be printed in passes one after the other, if passes were asked for.
+    pub(super) colliding: Option<(u8, u8)>,
+}
+
+/// Orders a print.
+///
+/// # Errors
+/// `too-many-slots`, `rules-contradict`.
+pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ordering, Problem> {
+    let job = print.job;
+    let aim = job.rules.aim;
+    let (turns, tables) = turns(print, prices, aim);
+    let passes = match job.printer.kind {
+        MachineKind::ByHand {
+            how: HandSwap::PassPerColour,
+        } => Some(passes(print, &tables[0])),
+        _ => None,
+    };
+    if let Some(Ok(order)) = passes {
+        return Ok(by_passes(print, &order));
+    }
+    // That the rules can be met is told before reloads ask for more.
+    let best = least_cost_order(&turns, &tables).map_err(|e| refused(print, &turns, e))?;
+    let chosen = |turns: &[Turn], best: Vec<Vec<u8>>| match aim {
+        Aim::SlotOrder => number_order(turns),
+        _ => best,
+    };
+    let places = job.printer.places() as usize;
+    let has_reloads = print.slots_used().len() > places;
+    let mut followed = turns.clone();
+    let mut reloads = None;
+    let mut least = best.cost;
+    let layers = if has_reloads {
+        let fewest = fewest_reloads(&print.used, places);
+        for (turn, here) in followed.iter_mut().zip(&fewest.layers) {
+            let pairs = here.iter().map(|r| (r.out, r.slot));
+            turn.before
+                .extend(pairs.filter(|(out, _)| turn.slots.contains(out)));
+            turn.before.sort_unstable();
+            turn.before.dedup();
+        }
+        match least_cost_order(&followed, &tables) {
+            Ok(best) => {
+                least = best.cost;
+                reloads = Some(fewest);
+                chosen(&followed, best.layers)
+            }
+            Err(_) => {
+                // The rules go first: the fewest reloads of the order that they allow.
+                followed.clone_from(&turns);
+                let layers = chosen(&turns, best.layers);
+                reloads = Some(reloads_along(&layers, places));
+                layers
+            }
+        }
+    } else {
+        chosen(&turns, best.layers)
+    };
+    let count = |order: &[Vec<u8>]| match aim {
+        // Without the hair by which equal numbers are told apart.
+        Aim::Swaps => cost_of(order, &followed, &tables).floor(),
+        _ => cost_of(order, &followed, &tables),
+    };
+    let proof = Proof {
+        unit: match aim {
+            Aim::Purge if job.rules.is_quick => "swaps",
+            Aim::Purge | Aim::SlotOrder => "mm³",
+            Aim::Time => "s",
+            Aim::Swaps => "swaps",
+            Aim::Weighed { .. } => "points",
+        },
+        chosen: count(&layers),
+        least: if aim == Aim::Swaps {
+            least.floor()
+        } else {
+            least
+        },
+        greedy: count(&greedy_order(&followed, &tables)),
+        number_order: count(&number_order(&followed)),
+    };
+    let in_layer = |(l, slots): (usize, &Vec<u8>)| -> Vec<(usize, u8)> {
+        slots.iter().map(|s| (l, *s)).collect()
+    };
+    Ok(Ordering {
+        visits: layers.iter().enumerate().flat_map(in_layer).collect(),
+        layers,
+        proof,
+        reloads,
+        is_by_passes: false,
+        colliding: passes.and_then(Result::err),
+    })
+}
+
+/// One slot after the other, each through all of its layers.
+fn by_passes(print: &Print<'_>, order: &[u8]) -> Ordering {
+    let turn = |slot: &u8| order.iter().position(|s| s == slot);
+    let mut layers = print.used.clone();
+    layers.iter_mut().for_each(|used| used.sort_by_key(turn));
+    let visits = order.iter().flat_map(|slot| {
+        let prints = |l: &usize| print.used[*l].contains(slot);
+        (0..print.used.len()).filter(prints).map(|l| (l, *slot))
+    });
+    // Every order of passes swaps as often.
+    let swaps = order.len().saturating_sub(1) as f64;
+    Ordering {
+        visits: visits.collect(),
+        layers,
+        proof: Proof {
+            unit: "swaps",
+            chosen: swaps,
+            least: swaps,
+            greedy: swaps,
+            number_order: swaps,
+        },
+        reloads: None,
+        is_by_passes: true,
+        colliding: None,
+    }
+}
+
+/// What every layer asks, and the tables of costs that it names.
+fn turns(print: &Print<'_>, prices: &mut Prices<'_>, aim: Aim) -> (Vec<Turn>, Vec<CostTable>) {
+    let job = print.job;
+    let mut tables: Vec<CostTable> = Vec::new();
+    let mut known: HashMap<Vec<u64>, usize> = HashMap::new();
+    let turns = print
+        .used
+        .iter()
+        .enumerate()
+        .map(|(layer, used)| {
+            let tolerances = print.tolerances(layer);
+            let key = tolerances.iter().map(|t| t.to_bits()).collect();
+            let table = *known.entry(key).or_insert_with(|| {
+                tables.push(prices.table(aim, &tolerances));
+                tables.len() - 1
+            });
+            let mut before: Vec<(u8, u8)> = job
+                .rules
+                .order
+                .iter()
+                .flat_map(|rule| asked(print, rule, layer, used))
+                .collect();
+            before.sort_unstable();
+            before.dedup();
+            Turn {
+                slots: used.clone(),
+                table,
+                before,
+            }
+        })
+        .collect();
+    if tables.is_empty() {
+        let usual = vec![job.printer.tolerance; print.filaments.len()];
+        tables.push(prices.table(aim, &usual));
+    }
+    (turns, tables)
+}
+
+/// Reloads along an order that is fixed.
+fn reloads_along(layers: &[Vec<u8>], places: usize) -> Reloads {
+    let sequence: Vec<Vec<u8>> = layers.iter().flatten().map(|s| vec![*s]).collect();
+    let along = fewest_reloads(&sequence, places);
+    let mut steps = along.layers.into_iter();
+    let layers = layers
+        .iter()
+        .map(|slots| -> Vec<Reload> { steps.by_ref().take(slots.len()).flatten().collect() })
+        .collect();
+    Reloads {
+        start: along.start,
+        layers,
+        // Another order might do with fewer.
+        is_proven: false,
+    }
+}

@@ -1,0 +1,152 @@
+//! What is printed from which slot: the layers of a job as its slots see them.
+
+use super::filament::Filament;
+use crate::job::Job;
+use crate::layers::{LayerShare, RegionShare};
+use crate::machine::Spool;
+
+/// A job's layers by slot, with what is in the slots.
+pub(super) struct Print<'a> {
+    pub(super) job: &'a Job,
+    pub(super) shares: &'a [LayerShare],
+    /// By slot from 0.
+    pub(super) filaments: Vec<Filament>,
+    /// Slot from 0 of each region.
+    pub(super) slot_of: Vec<u8>,
+    /// By layer and slot, all pieces together.
+    pub(super) slots: Vec<Vec<RegionShare>>,
+    /// Slots that each layer prints, ascending.
+    pub(super) used: Vec<Vec<u8>>,
+    /// Pieces of the job.
+    pub(super) copies: f64,
+}
+
+impl<'a> Print<'a> {
+    /// A region without a slot prints from the first region's. Where a slot's area in a layer is less than one line wide
+    /// and long it cannot be printed: it goes to the slot with the largest area there.
+    pub(super) fn of(job: &'a Job, spools: &[Spool], shares: &'a [LayerShare]) -> Print<'a> {
+        let filaments: Vec<Filament> = (0..job.printer.slots)
+            .map(|slot| Filament::in_slot(job, spools, slot))
+            .collect();
+        let slot_of: Vec<u8> = (0..job.regions.len() as u16)
+            .map(|region| job.slot_of(region) - 1)
+            .collect();
+        let copies = f64::from(job.copies.count());
+        let slots: Vec<Vec<RegionShare>> = shares
+            .iter()
+            .map(|layer| {
+                // What one copy is too small to print, many are as well.
+                let mut slots = per_slot(layer, &slot_of, filaments.len(), dot_mm2(job));
+                for share in &mut slots {
+                    share.area_mm2 *= copies;
+                    share.solid_mm2 *= copies;
+                }
+                slots
+            })
+            .collect();
+        let used = slots
+            .iter()
+            .map(|slots| {
+                let is_used = |s: &u8| slots[*s as usize].area_mm2 > 0.0;
+                (0..slots.len() as u8).filter(is_used).collect()
+            })
+            .collect();
+        Print {
+            job,
+            shares,
+            filaments,
+            slot_of,
+            slots,
+            used,
+            copies,
+        }
+    }
+
+    pub(super) fn height_mm(&self, layer: usize) -> f64 {
+        self.shares[layer].z1_mm - self.shares[layer].z0_mm
+    }
+
+    /// Plastic of a share of a layer, mm³: walls and skins, and infill.
+    pub(super) fn extruded(&self, layer: usize, share: &RegionShare) -> (f64, f64) {
+        let height = self.height_mm(layer);
+        let sparse = (share.area_mm2 - share.solid_mm2).max(0.0);
+        (
+            height * share.solid_mm2,
+            height * sparse * self.job.printer.infill,
+        )
+    }
+
+    /// Keys of the regions that print from a slot in a layer.
+    pub(super) fn regions_of(&self, layer: usize, slot: u8) -> Vec<String> {
+        self.job
+            .live_regions()
+            .filter(|(n, _)| self.slot_of[*n as usize] == slot)
+            .filter(|(n, _)| self.shares[layer].regions[*n as usize].area_mm2 > 0.0)
+            .map(|(_, r)| r.key.clone())
+            .collect()
+    }
+
+    /// Slots that print anything, from 0, ascending.
+    pub(super) fn slots_used(&self) -> Vec<u8> {
+        let mut used = self.used.concat();
+        used.sort_unstable();
+        used.dedup();
+        used
+    }
+
+    /// Difference that counts as clean for each slot in a layer: that of the strictest region it prints there.
+    pub(super) fn tolerances(&self, layer: usize) -> Vec<f64> {
+        let (rules, usual) = (&self.job.rules, self.job.printer.tolerance);
+        if rules.tolerances.is_empty() {
+            return vec![usual; self.filaments.len()];
+        }
+        let mut strictest = vec![f64::INFINITY; self.filaments.len()];
+        for (number, region) in self.job.live_regions() {
+            if self.shares[layer].regions[number as usize].area_mm2 > 0.0 {
+                let own = rules.tolerances.get(&region.key);
+                let slot = &mut strictest[self.slot_of[number as usize] as usize];
+                *slot = slot.min(own.copied().unwrap_or(usual));
+            }
+        }
+        for tolerance in strictest.iter_mut().filter(|t| t.is_infinite()) {
+            *tolerance = usual;
+        }
+        strictest
+    }
+
+    /// What a slot is called in a sentence: its number.
+    pub(super) fn word(&self, slot: u8) -> String {
+        format!(
+            "{} {}",
+            self.job.printer.kind.slot_word().to_lowercase(),
+            slot + 1
+        )
+    }
+}
+
+/// The least area that can be printed, mm²: a dot as wide and long as a line.
+pub(super) fn dot_mm2(job: &Job) -> f64 {
+    job.printer.line_width_mm * job.printer.line_width_mm
+}
+
+/// A layer's shares by slot, with what is too small to print given to the largest.
+fn per_slot(layer: &LayerShare, slot_of: &[u8], slots: usize, dot_mm2: f64) -> Vec<RegionShare> {
+    let mut out = vec![RegionShare::default(); slots];
+    for (region, share) in layer.regions.iter().enumerate() {
+        let slot = &mut out[slot_of[region] as usize];
+        slot.area_mm2 += share.area_mm2;
+        slot.solid_mm2 += share.solid_mm2;
+    }
+    let largest = (0..slots)
+        .rev()
+        .max_by(|a, b| out[*a].area_mm2.total_cmp(&out[*b].area_mm2))
+        .unwrap_or(0);
+    for slot in 0..slots {
+        if slot != largest && out[slot].area_mm2 < dot_mm2 {
+            let dust = std::mem::take(&mut out[slot]);
+            out[largest].area_mm2 += dust.area_mm2;
+            out[largest].solid_mm2 += dust.solid_mm2;
+        }
+    }
+    out
+}

@@ -1,0 +1,118 @@
+//! What an edit would do to the plan: tried on a copy, planned in full.
+
+use super::build::plan;
+use super::types::{Bill, Plan};
+use crate::Problem;
+use crate::job::{Edit, Job, Models, Touched};
+use crate::layers::{LayerShare, Settings, Survey, label, label_between, survey_after};
+use crate::machine::Spool;
+use serde::Serialize;
+
+/// A job with its layers and its plan, on which edits are tried.
+pub struct Trial<'a> {
+    /// The job.
+    pub job: &'a Job,
+    /// The rack.
+    pub spools: &'a [Spool],
+    /// The survey of the job's shape.
+    pub survey: &'a Survey,
+    /// Its layers as they are divided now.
+    pub shares: &'a [LayerShare],
+    /// Its plan as it is now.
+    pub plan: &'a Plan,
+    /// Models that edits may ask for.
+    pub models: &'a (dyn Models + Sync),
+    /// Asked from time to time; false stops the trial.
+    pub go_on: &'a (dyn Fn() -> bool + Sync),
+}
+
+/// What an edit came to.
+pub struct Tried {
+    /// The job as it would be.
+    pub job: Job,
+    /// The plan as it would be.
+    pub plan: Plan,
+    /// For each model the facets whose region would change.
+    pub facets: Vec<Vec<u32>>,
+}
+
+/// How much less one bill is than another; negative where it is more.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Saving {
+    /// Swaps.
+    pub swaps: i32,
+    /// Purge and tower, g.
+    pub waste_g: f64,
+    /// Time, s.
+    pub time_s: f64,
+    /// Cost.
+    pub cost: f64,
+    /// Times a person has to come.
+    pub hand_swaps: i32,
+}
+
+impl Saving {
+    /// What one bill saves over another.
+    pub fn between(before: &Bill, after: &Bill) -> Saving {
+        let less = |a: usize, b: usize| a as i32 - b as i32;
+        Saving {
+            swaps: less(before.swaps, after.swaps),
+            waste_g: before.purge_g + before.tower_g - after.purge_g - after.tower_g,
+            time_s: before.time_s - after.time_s,
+            cost: before.cost - after.cost,
+            hand_swaps: less(before.hand_swaps, after.hand_swaps),
+        }
+    }
+}
+
+impl Trial<'_> {
+    /// Tries an edit.
+    ///
+    /// # Errors
+    /// The refusal of the edit or of the plan; `stopped`.
+    ///
+    /// # Cost
+    /// A copy of the labels, the layers that the edit touches, and a plan. A survey if it changes shapes or layer heights.
+    pub fn with(&self, edit: &Edit) -> Result<Tried, Problem> {
+        let stopped = || Problem::new("stopped", "It was stopped", "", "Ask again.");
+        if !(self.go_on)() {
+            return Err(stopped());
+        }
+        let tried = self.job.tried(edit, self.models)?;
+        let job = tried.job;
+        let bodies = job.bodies();
+        let settings = Settings::from(&job.printer);
+        let reach_mm = job.deepest_soak_mm();
+        let shares = if !self.survey.fits(&bodies, &settings, reach_mm) {
+            let before = Some(self.survey);
+            let found = survey_after(before, bodies, settings, reach_mm, &|_| (self.go_on)());
+            label(&found.map_err(|_| stopped())?, &job.claims())
+        } else {
+            match tried.touched {
+                Touched::Heights(span) if job.regions.len() == self.job.regions.len() => {
+                    let mut shares = self.shares.to_vec();
+                    label_between(self.survey, &job.claims(), span, &mut shares);
+                    shares
+                }
+                _ => label(self.survey, &job.claims()),
+            }
+        };
+        Ok(Tried {
+            plan: plan(&job, self.spools, &shares)?,
+            facets: tried.facets,
+            job,
+        })
+    }
+
+    /// What an edit would save, with what it would leave.
+    ///
+    /// # Errors
+    /// As for [`Trial::with`].
+    pub fn saving(&self, edit: &Edit) -> Result<(Saving, Tried), Problem> {
+        let tried = self.with(edit)?;
+        let saving = Saving::between(&self.plan.bill, &tried.plan.bill);
+        Ok((saving, tried))
+    }
+}

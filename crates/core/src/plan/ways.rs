@@ -1,0 +1,292 @@
+//! Ways to run a job, each an edit that would bring it about.
+
+use super::trial::Trial;
+use super::types::Plan;
+use crate::Problem;
+use crate::job::{Aim, Axis, Edit, Job, LoadEdit, Placing, PlanEdit, PurgePlaces, Target};
+use crate::machine::{HandSwap, MachineKind, Printer};
+use serde::Serialize;
+
+/// Length that is commonly pressed out by hand at a swap, mm (common practice, no source: 150 to 200).
+const BY_HAND_MM: f64 = 180.0;
+
+/// Depths of colour that are compared, mm (common practice, no source: 0.2 to 1 mm). None is deeper than the layers are
+/// looked at anyway, so none asks for a new survey.
+const DEPTHS_MM: [f64; 3] = [0.2, 0.4, 0.8];
+
+/// What is different about a way.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum WayGroup {
+    /// Nothing: as the job stands.
+    Now,
+    /// The order of the slots.
+    Order,
+    /// Where purge goes.
+    Purge,
+    /// How deep colours go.
+    Depth,
+    /// Which side is up.
+    Side,
+    /// How many pieces.
+    Pieces,
+    /// Which machine.
+    Machine,
+    /// One colour, as the yardstick.
+    OneColour,
+}
+
+/// One way to run a job.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Way {
+    /// Lasting key.
+    pub key: String,
+    /// What is different.
+    pub group: WayGroup,
+    /// What the maker reads.
+    pub name: String,
+    /// The edit that brings it about; none for the job as it stands.
+    pub edit: Option<Edit>,
+    /// Why it cannot be run; none if it can be tried.
+    pub cannot: Option<String>,
+}
+
+/// What a way comes to.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct WayFigures {
+    /// Swaps.
+    pub swaps: usize,
+    /// Purge and tower, g.
+    pub waste_g: f64,
+    /// Time, s.
+    pub time_s: f64,
+    /// Cost.
+    pub cost: f64,
+    /// A person's time, s.
+    pub hand_s: f64,
+    /// Times a person has to come.
+    pub hand_swaps: usize,
+    /// Pieces that come of it, to divide the others by.
+    pub pieces: u32,
+    /// Whether the plan has something that will not print as planned.
+    pub is_wrong: bool,
+}
+
+impl WayFigures {
+    /// What a plan of a job comes to.
+    pub fn of(job: &Job, plan: &Plan) -> WayFigures {
+        let bill = &plan.bill;
+        WayFigures {
+            swaps: bill.swaps,
+            waste_g: bill.purge_g + bill.tower_g,
+            time_s: bill.time_s,
+            cost: bill.cost,
+            hand_s: bill.hand_s,
+            hand_swaps: bill.hand_swaps,
+            pieces: job.copies.count(),
+            is_wrong: plan.cautions.iter().any(|c| c.is_wrong),
+        }
+    }
+}
+
+impl Trial<'_> {
+    /// What a way comes to.
+    ///
+    /// # Errors
+    /// As for [`Trial::with`].
+    pub fn figures(&self, way: &Way) -> Result<WayFigures, Problem> {
+        match &way.edit {
+            None => Ok(WayFigures::of(self.job, self.plan)),
+            Some(edit) => {
+                let tried = self.with(edit)?;
+                Ok(WayFigures::of(&tried.job, &tried.plan))
+            }
+        }
+    }
+}
+
+/// The ways to run a job: those that need no new survey first. `owned`: the maker's printers.
+pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
+    let mut all = vec![Way {
+        key: "now".into(),
+        group: WayGroup::Now,
+        name: "As it is now".into(),
+        edit: None,
+        cannot: None,
+    }];
+    let mut add = |key: String, group: WayGroup, name: String, edit: Edit| {
+        all.push(Way {
+            key,
+            group,
+            name,
+            edit: Some(edit),
+            cannot: None,
+        });
+    };
+    let plan = Edit::Plan;
+    let rules = &job.rules;
+    for (key, name, aim) in [
+        ("purge", "Least purge", Aim::Purge),
+        ("time", "Least time", Aim::Time),
+        ("swaps", "Fewest swaps", Aim::Swaps),
+        ("slot-order", "Slots in number order", Aim::SlotOrder),
+    ] {
+        if rules.aim != aim {
+            let edit = plan(PlanEdit::Aim { aim });
+            add(format!("aim-{key}"), WayGroup::Order, name.into(), edit);
+        }
+    }
+    let is_by_passes = matches!(
+        job.printer.kind,
+        MachineKind::ByHand {
+            how: HandSwap::PassPerColour
+        }
+    );
+    if job.printer.kind.has_one_nozzle() {
+        for (key, name, into_infill, tower_share, by_hand_mm) in [
+            ("tower", "All into a tower", false, 1.0, None),
+            ("infill-tower", "Infill, then the tower", true, 1.0, None),
+            ("bin", "All into a bin", false, 0.0, None),
+            ("infill-bin", "Infill, then the bin", true, 0.0, None),
+            ("hand", "By hand, 180 mm each", false, 0.0, Some(BY_HAND_MM)),
+        ] {
+            let places = PurgePlaces {
+                into_infill,
+                tower_share,
+                by_hand_mm,
+            };
+            // Between passes all of it is pressed out by hand anyway.
+            let says_much = !is_by_passes || by_hand_mm.is_some();
+            if says_much && places != rules.places {
+                let edit = plan(PlanEdit::Places { places });
+                add(format!("purge-{key}"), WayGroup::Purge, name.into(), edit);
+            }
+        }
+    }
+    for is_quick in [true, false].into_iter().filter(|q| *q != rules.is_quick) {
+        let name = if is_quick {
+            "Quick: no purge"
+        } else {
+            "Final: with purge"
+        };
+        let edit = plan(PlanEdit::Quick { is_quick });
+        add(
+            format!("quick-{is_quick}"),
+            WayGroup::Purge,
+            name.into(),
+            edit,
+        );
+    }
+    let first = job.slot_of(0);
+    let used: Vec<u8> = used_slots(job);
+    if used.len() > 1 {
+        let edit = Edit::Load(LoadEdit::All { slot: first });
+        let name = format!("One colour, slot {first}");
+        add("one-colour".into(), WayGroup::OneColour, name, edit);
+        for soak_mm in DEPTHS_MM {
+            let is_now = job
+                .live_regions()
+                .all(|(_, r)| (r.soak_mm - soak_mm).abs() < 1e-9);
+            if !is_now {
+                let name = format!("All {soak_mm:.1} mm deep");
+                let edit = plan(PlanEdit::Depth { soak_mm });
+                add(format!("depth-{soak_mm}"), WayGroup::Depth, name, edit);
+            }
+        }
+    }
+    let spacing_mm = job.copies.spacing_mm;
+    if job.copies.count() > 1 {
+        let edit = Edit::SetCopies {
+            across: 1,
+            along: 1,
+            spacing_mm,
+        };
+        add("alone".into(), WayGroup::Pieces, "One alone".into(), edit);
+    }
+    let fits = crate::job::Copies::most(job.bounds().size(), job.printer.bed_mm, spacing_mm);
+    let several = [[2, 1], [2, 2], fits];
+    for (at, [across, along]) in several.into_iter().enumerate() {
+        let is_now = across * along == job.copies.count() || across * along <= 1;
+        let is_said = several[..at].contains(&[across, along]);
+        if is_now || is_said || across > fits[0] || along > fits[1] {
+            continue;
+        }
+        let n = across * along;
+        let name = if [across, along] == fits {
+            format!("Bed full: {n} pieces")
+        } else {
+            format!("{n} together")
+        };
+        let edit = Edit::SetCopies {
+            across,
+            along,
+            spacing_mm,
+        };
+        add(format!("pieces-{n}"), WayGroup::Pieces, name, edit);
+    }
+    let turned = Edit::Place {
+        target: Target::Everything,
+        placing: Placing::Turn {
+            axis: Axis::X,
+            degrees: 180.0,
+        },
+    };
+    add(
+        "turned".into(),
+        WayGroup::Side,
+        "The other side up".into(),
+        turned,
+    );
+    for printer in owned.iter().filter(|p| **p != job.printer) {
+        all.push(on_machine(job, printer, &used));
+    }
+    all
+}
+
+fn used_slots(job: &Job) -> Vec<u8> {
+    let mut used: Vec<u8> = job.live_regions().map(|(n, _)| job.slot_of(n)).collect();
+    used.sort_unstable();
+    used.dedup();
+    used
+}
+
+/// The job on another machine: with reloads where it holds fewer spools than the job has colours.
+fn on_machine(job: &Job, printer: &Printer, used: &[u8]) -> Way {
+    let needed = used.last().copied().unwrap_or(1);
+    let mut printer = printer.clone();
+    let mut cannot = None;
+    if needed > printer.slots {
+        match printer.kind {
+            MachineKind::Tools => {
+                cannot = Some(format!(
+                    "It has {} tools; the job prints from slot {needed}.",
+                    printer.slots
+                ));
+            }
+            MachineKind::Mixing { .. } => {}
+            _ => {
+                printer.holds = printer.places();
+                printer.slots = needed;
+            }
+        }
+    }
+    if printer.kind.mixes() != job.printer.kind.mixes() {
+        let why = "Its colours are mixtures, the job's are spools: choose it in Load to set them.";
+        cannot = Some(why.into());
+    }
+    Way {
+        key: format!("machine-{}", printer.name),
+        group: WayGroup::Machine,
+        name: printer.name.clone(),
+        edit: cannot.is_none().then(|| Edit::SetPrinter {
+            printer: printer.clone(),
+        }),
+        cannot,
+    }
+}

@@ -1,0 +1,76 @@
+import type { JobView } from "../../api/generated/JobView";
+import type { Saving } from "../../api/generated/Saving";
+import type { SnagSort } from "../../api/generated/SnagSort";
+import type { SnagsView } from "../../api/generated/SnagsView";
+import { api } from "../../api/client";
+import { usePlanning } from "../../api/planning";
+import { useChanges, usePlan } from "../../api/queries";
+import { useBench } from "../../state/bench";
+import { useLatestPlan } from "../score/useLatestPlan";
+import { Button } from "../../ui/Button";
+import { duration, fixed } from "../../ui/format";
+import { Bar } from "../../ui/states";
+
+const sorts: Record<SnagSort, string> = {
+  trifle: "Next to nothing",
+  edge: "A border askew",
+  heights: "A hair apart",
+  "bare-walls": "Bare walls",
+  thin: "Too thin",
+  "alike-spools": "Spools alike",
+  "layer-grid": "Off the layers",
+};
+
+/** Places where a small change saves something, each shown on the bench and mended in one click. */
+export function SnagList({ job, view, toBench }: {
+  job: JobView;
+  view: SnagsView | undefined;
+  /** Goes where the facets of the snag that is chosen can be seen. */
+  toBench?: () => void;
+}) {
+  const { again } = usePlanning(job.id);
+  const { edit, isBusy } = useChanges(job.id);
+  const { snag: chosen, setSnag, setLayer } = useBench();
+  const plan = useLatestPlan(usePlan(job.id).data);
+  if (!view) return <p className="text-soft" role="status">Looking</p>;
+  const isOld = view.revision < job.revision;
+  const show = (i: number, low: number) => {
+    if (chosen === i) return setSnag(null);
+    setSnag(i);
+    const at = plan?.plan.layers.findIndex((l) => l.z1_mm > low + 1e-6) ?? -1;
+    if (at >= 0) setLayer(at);
+  };
+  return (
+    <section aria-label="Snags">
+      {view.state === "working" && <p className="flex items-center gap-2 pb-1 text-soft" role="status">Trying mends <Bar done={view.done} /> <Button kind="link" onClick={() => void api.stopTrials(job.id)}>Stop</Button></p>}
+      {view.state === "waiting" && <p className="text-soft" role="status">The plan comes first.</p>}
+      {view.state === "stopped" && <p className="text-soft">Stopped. <Button kind="link" onClick={() => void again("snags")}>Look again</Button></p>}
+      {view.state === "ready" && view.snags.length === 0 && <p className="text-soft" role="status">No snags: no small change was found that would save swaps or purge.</p>}
+      <ul className={isOld ? "opacity-60" : ""} aria-busy={isOld}>
+        {view.snags.map((s, i) => (
+          <li key={i} className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""}`}>
+            <p className="flex items-baseline justify-between gap-2">
+              <span className="text-[12px] font-semibold text-wrong">{sorts[s.sort]}</span>
+              <span className="figure text-right text-[12px] text-fine" title="Planned in full with the mend done">{savingText(s.saves)}</span>
+            </p>
+            <p className="leading-snug">{s.what}.</p>
+            <p className="flex gap-4 pt-0.5">
+              <Button kind="link" className="text-left text-[12.5px]" disabled={isBusy || isOld} onClick={() => { setSnag(null); edit(s.edit); }}>{s.mend}</Button>
+              <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" aria-pressed={chosen === i} onClick={() => show(i, s.low_mm)}>{chosen === i ? "Shown" : "Show"}</button>
+              {chosen === i && toBench && <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" onClick={toBench}>On the bench</button>}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What a mend saves, in words. */
+function savingText(s: Saving) {
+  const parts = [];
+  if (s.swaps !== 0) parts.push(`−${s.swaps} ${s.swaps === 1 ? "swap" : "swaps"}`);
+  if (Math.abs(s.waste_g) >= 0.05) parts.push(`${s.waste_g > 0 ? "−" : "+"}${fixed(Math.abs(s.waste_g), 1)} g`);
+  if (s.time_s >= 60) parts.push(`−${duration(s.time_s)}`);
+  return parts.join(", ") || "cleaner, costs nothing";
+}
