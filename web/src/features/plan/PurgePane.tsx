@@ -46,7 +46,8 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
           {rows.filter(([, mm3]) => mm3 > 0.5).map(([name, mm3]) => (
             <tr key={name} className="border-b border-line"><td className="py-1.5">{name}</td><td className="figure text-right">{volume(mm3)}</td></tr>
           ))}
-          <tr className="border-b border-line"><td className="py-1.5">Only to keep the tower up</td><td className="figure text-right">{grams(plan.bill.tower_g)}</td></tr>
+          {tower && <tr className="border-b border-line"><td className="py-1.5">Only to keep the tower up</td><td className="figure text-right">{grams(plan.bill.tower_g)}</td></tr>}
+          {plan.swaps.length === 0 && <tr className="border-b border-line"><td className="py-1.5 text-soft" colSpan={2}>Nothing is purged: there is no swap.</td></tr>}
           {sums.bin > 0.5 && <tr className="border-b border-line"><td className="py-1.5 text-soft" colSpan={2}>The bin has to hold about {fixed((sums.bin / 1000) * 4, 0)} cm³ of loose strands: empty it first.</td></tr>}
         </tbody>
       </table>
