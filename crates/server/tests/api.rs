@@ -128,6 +128,13 @@ async fn a_bad_file_is_refused_and_the_shelf_stays(
     422,
     "spool-unknown"
 )]
+#[case::unknown_spool_among_several(
+    "POST",
+    "/api/jobs/1/edits",
+    r#"{"edit":"several","what":"Two","edits":[{"edit":"rename-job","name":"a"},{"edit":"load","do":"bay","spools":{"2":"gold"}}]}"#,
+    422,
+    "spool-unknown"
+)]
 #[case::unknown_slot(
     "POST",
     "/api/jobs/1/edits",

@@ -391,6 +391,18 @@ impl Edit {
         }
     }
 
+    /// Ids of the spools it puts in.
+    pub fn spools(&self) -> Vec<&str> {
+        match self {
+            Edit::LoadSlot { spool, .. } => spool.iter().map(String::as_str).collect(),
+            Edit::Load(LoadEdit::Bay { spools, .. }) => {
+                spools.values().flatten().map(String::as_str).collect()
+            }
+            Edit::Several { edits, .. } => edits.iter().flat_map(Edit::spools).collect(),
+            _ => Vec::new(),
+        }
+    }
+
     /// The place it names, if it names one.
     pub fn place(&self) -> Option<&Place> {
         match self {

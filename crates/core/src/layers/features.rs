@@ -5,6 +5,7 @@ use super::index::Buckets;
 use super::survey::Body;
 use super::zone::{MARGIN, Zone, beyond, edge};
 use crate::geometry::{dot, facet_normal, sub};
+use crate::mesh::Mesh;
 use rayon::prelude::*;
 
 /// Layers that are looked up together.
@@ -37,12 +38,7 @@ impl Features {
     /// n log n in the body's facets, and linear in the slabs that each zone meets.
     pub(super) fn of(body: &Body, facets: &[u32], heights: &LayerHeights, reach: f64) -> Features {
         let mesh = &body.open.mesh;
-        // By vertex. Nothing here may cost as much as the whole mesh, of which there may be hundreds of bodies.
-        let mut fans: Vec<(u32, u32)> = facets
-            .par_iter()
-            .flat_map_iter(|f| mesh.facets[*f as usize].map(|v| (v, *f)))
-            .collect();
-        fans.par_sort_unstable();
+        let fans = by_vertex(mesh, facets);
         let mut corners = Vec::new();
         let mut around = Vec::new();
         let fans: Vec<&[(u32, u32)]> = fans.chunk_by(|a, b| a.0 == b.0).collect();
@@ -131,6 +127,38 @@ impl Features {
             }
         }
     }
+}
+
+/// Each vertex of some facets with each facet around it, in order.
+fn by_vertex(mesh: &Mesh, facets: &[u32]) -> Vec<(u32, u32)> {
+    let vertices = || facets.iter().flat_map(|f| mesh.facets[*f as usize]);
+    let low = vertices().min().unwrap_or(0);
+    let span = (vertices().max().unwrap_or(0) - low) as usize + 1;
+    if span > 4 * facets.len() {
+        // Of hundreds of bodies of one mesh none may cost as much as the whole mesh.
+        let mut all: Vec<(u32, u32)> = facets
+            .par_iter()
+            .flat_map_iter(|f| mesh.facets[*f as usize].map(|v| (v, *f)))
+            .collect();
+        all.par_sort_unstable();
+        return all;
+    }
+    let mut fill = vec![0u32; span + 1];
+    for vertex in vertices() {
+        fill[(vertex - low) as usize + 1] += 1;
+    }
+    for v in 1..fill.len() {
+        fill[v] += fill[v - 1];
+    }
+    let mut all = vec![(0, 0); 3 * facets.len()];
+    for facet in facets {
+        for vertex in mesh.facets[*facet as usize] {
+            let at = &mut fill[(vertex - low) as usize];
+            all[*at as usize] = (vertex, *facet);
+            *at += 1;
+        }
+    }
+    all
 }
 
 /// Whether an edge needs a zone of its own; each is asked for from the lower of its facets.

@@ -8,6 +8,9 @@ use super::zone::Zone;
 use crate::geometry::{closest_point, dot, facet_normal, sub};
 use std::ops::Range;
 
+/// Difference of squared distances, as a share, within which they may be the same in 32 bits, and more.
+const SAME: f64 = 2e-7;
+
 /// The best so far of one cell.
 #[derive(Clone, Copy)]
 struct Best {
@@ -90,21 +93,28 @@ impl Survey {
             facets.clear();
             facets.extend(zone.facets.iter().map(|f| {
                 let corners = b.open.mesh.corners(*f);
-                let level = facet_normal(&corners).map_or(0.0, |n| n[2].abs());
-                (*f, corners, level)
+                let [x, y, z] = facet_normal(&corners).unwrap_or([0.0; 3]);
+                let offset = dot([x, y, z], corners[0]);
+                (*f, corners, [x, y, z], offset)
             }));
             for slice in &mut slices {
                 place.sweep(zone, slice, |best, p| {
-                    for (facet, corners, level) in &facets {
+                    for (facet, corners, normal, offset) in &facets {
+                        // A facet is no nearer than its plane, but for the plane's rounding.
+                        let height = dot(*normal, p) - offset;
+                        if height * height * (1.0 - SAME) > f64::from(best.distance2) {
+                            continue;
+                        }
                         let d = sub(p, closest_point(p, corners));
                         let distance2 = dot(d, d) as f32;
+                        let level = normal[2].abs();
                         let wins_tie =
-                            *level > best.level || (*level == best.level && *facet < best.facet);
+                            level > best.level || (level == best.level && *facet < best.facet);
                         if distance2 < best.distance2 || (distance2 == best.distance2 && wins_tie) {
                             *best = Best {
                                 distance2,
                                 facet: *facet,
-                                level: *level,
+                                level,
                             };
                         }
                     }
@@ -130,6 +140,13 @@ impl Survey {
         let wall_mm = self.wall_mm();
         let raster = &slice.raster;
         let s = &self.settings;
+        let is_own = *grid == self.grid;
+        // In cells²: beyond, no part of a cell is wall.
+        let walled2 = if wall_mm > 0.0 {
+            (wall_mm / grid.step_mm + 0.5).powi(2) as f32
+        } else {
+            0.0
+        };
         // Neighbours are in the same word of bits.
         let mut word = None;
         for y in 0..raster.size[1] {
@@ -152,13 +169,18 @@ impl Survey {
                     };
                     (facet, distance, spread)
                 });
-                let wall = if wall_mm == 0.0 {
-                    0.0
-                } else {
-                    let d = raster.distance_mm(grid, x, y);
+                let near2 = raster.near2(x, y);
+                let wall = if near2 < walled2 {
+                    let d = f64::from(near2).sqrt() * grid.step_mm;
                     (0.5 + (wall_mm - d) / grid.step_mm).clamp(0.0, 1.0)
+                } else {
+                    0.0
                 };
-                let [cx, cy] = self.cell_of(grid.centre(at[0], at[1]));
+                let [cx, cy] = if is_own {
+                    at
+                } else {
+                    self.cell_of(grid.centre(at[0], at[1]))
+                };
                 let key = (cy, cx / 64);
                 let buried = match word {
                     Some((of, bits)) if of == key => bits,

@@ -108,9 +108,9 @@ impl Raster {
         }
     }
 
-    /// Distance in mm from the cell's middle to the outline; beyond the reach asked for, some more than that.
-    pub(super) fn distance_mm(&self, grid: &PrintGrid, x: usize, y: usize) -> f64 {
-        f64::from(self.near[y * self.size[0] + x]).sqrt() * grid.step_mm
+    /// Squared distance in cells² from a cell's middle to the outline; beyond the reach asked for, some more than that.
+    pub(super) fn near2(&self, x: usize, y: usize) -> f32 {
+        self.near[y * self.size[0] + x]
     }
 }
 

@@ -82,14 +82,14 @@ impl Session {
         edit: Edit,
         files: &[(String, &[u8])],
     ) -> Result<(), ApiError> {
-        if let Edit::LoadSlot {
-            spool: Some(id), ..
-        } = &edit
-            && !workshop.rack()?.iter().any(|s| s.id == *id)
-        {
-            let message = format!("There is no spool {id} on the rack");
-            let mend = "Choose a spool of the rack.";
-            return Err(Problem::new("spool-unknown", message, "spool", mend).into());
+        let spools = edit.spools();
+        if !spools.is_empty() {
+            let rack = workshop.rack()?;
+            if let Some(id) = spools.iter().find(|id| !rack.iter().any(|s| s.id == **id)) {
+                let message = format!("There is no spool {id} on the rack");
+                let mend = "Choose a spool of the rack.";
+                return Err(Problem::new("spool-unknown", message, "spool", mend).into());
+            }
         }
         let mut history = lock(&self.history);
         self.watched(workshop, |models| history.apply(edit.clone(), models))?;
