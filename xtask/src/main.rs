@@ -89,8 +89,8 @@ fn test() -> Result<()> {
     tools::browser()?;
     let python = tools::python_with_lib3mf()?;
     check()?;
-    // The binary the browser tests drive, with the front end just built in it.
-    cargo(&["build", "--workspace", "--bins"])?;
+    // The tests of the command line have the binary built, which the browser tests drive as well. `cargo build` would unify
+    // features differently and build everything once more.
     let mut tests = run::cargo_command(&["test", "--workspace", "--no-fail-fast"]);
     tests.env("VARICHROM_BINARY", root().join("target/debug/varichrom"));
     tests.env("VARICHROM_PYTHON", python);

@@ -411,3 +411,25 @@ fn a_load_edit_that_cannot_be_is_refused_and_changes_nothing(
     refused(&mut h, &shelf, load(edit), code);
     assert_eq!((&h.job().slots, &h.job().regions), (&slots, &regions));
 }
+
+#[test]
+fn a_bay_comes_back_from_what_is_stored_alone_and_among_others() {
+    let bay = load(LoadEdit::Bay {
+        spools: [(1, Some("chalk".into())), (12, None)].into(),
+        regions: [("lid".to_string(), Some(3))].into(),
+    });
+    let several = Edit::Several {
+        what: "Two".into(),
+        edits: vec![bay.clone(), bay.clone()],
+    };
+    for edit in [bay, several] {
+        let stored = serde_json::to_string(&edit).unwrap();
+        assert_eq!(serde_json::from_str::<Edit>(&stored).unwrap(), edit);
+    }
+    let wrong = r#"{"edit":"load","do":"bay","spools":{"first":"chalk"}}"#;
+    let refused = serde_json::from_str::<Edit>(wrong).unwrap_err();
+    assert!(
+        refused.to_string().contains("first is not the number"),
+        "{refused}"
+    );
+}

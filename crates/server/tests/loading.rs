@@ -108,6 +108,10 @@ async fn a_printer_is_asked_and_what_it_says_is_told(#[case] mood: Mood, #[case]
             (&job["regions"][0]["slot"], &job["regions"][1]["slot"]),
             (&json!(2), &json!(1))
         );
+        // What was stored of it is read back.
+        let again = Server::over(&server);
+        let reopened = ok(&again, "GET", &format!("/api/jobs/{id}"), Value::Null).await;
+        assert_eq!(reopened["regions"], job["regions"]);
         let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
         assert!(
             !codes(&view).iter().any(|c| c.starts_with("printer-slot")),

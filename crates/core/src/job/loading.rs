@@ -4,7 +4,8 @@ use super::apply::refuse;
 use super::state::{Job, Region};
 use crate::Problem;
 use crate::machine::MachineKind;
-use serde::{Deserialize, Serialize};
+use serde::de::Error;
+use serde::{Deserialize, Deserializer, Serialize};
 use std::collections::BTreeMap;
 
 /// A change of what is loaded and where. It travels as `{"edit": "load", "do": …}`.
@@ -35,7 +36,7 @@ pub enum LoadEdit {
     /// Fills slots and gives regions theirs in one go; what is left out stays.
     Bay {
         /// Spools by slot, or by feed of a mixing nozzle; none empties it.
-        #[serde(default)]
+        #[serde(default, deserialize_with = "by_slot")]
         spools: BTreeMap<u8, Option<String>>,
         /// Slots by region.
         #[serde(default)]
@@ -53,6 +54,19 @@ pub enum LoadEdit {
         /// Share of each feed; they sum to 1.
         shares: Vec<f64>,
     },
+}
+
+/// Reads a map by slot. Within an enum told by its tag the keys of JSON come as text, which is not taken for a number.
+fn by_slot<'de, D: Deserializer<'de>>(from: D) -> Result<BTreeMap<u8, Option<String>>, D::Error> {
+    BTreeMap::<String, Option<String>>::deserialize(from)?
+        .into_iter()
+        .map(|(slot, spool)| match slot.parse() {
+            Ok(slot) => Ok((slot, spool)),
+            Err(_) => Err(D::Error::custom(format!(
+                "{slot} is not the number of a slot"
+            ))),
+        })
+        .collect()
 }
 
 /// Rounding of shares that still sum to the whole.

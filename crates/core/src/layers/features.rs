@@ -1,8 +1,8 @@
 //! What of a surface can be nearest to a point: the inside of a facet, an edge, a corner.
 
+use super::body::Body;
 use super::grid::LayerHeights;
 use super::index::Buckets;
-use super::survey::Body;
 use super::zone::{MARGIN, Zone, beyond, edge};
 use crate::geometry::{dot, facet_normal, sub};
 use crate::mesh::Mesh;

@@ -1,7 +1,7 @@
 //! What a survey looks up again and again: facets by layer, and which cells are inside in which layer.
 
+use super::body::Body;
 use super::grid::LayerHeights;
-use super::survey::Body;
 use rayon::prelude::*;
 use std::ops::Range;
 

@@ -1,7 +1,8 @@
 //! What a survey can keep of an earlier one: layers near which nothing has changed.
 
+use super::body::{Body, Settings};
 use super::index::HAIR_MM;
-use super::survey::{Body, BodyLayer, Settings, Survey};
+use super::survey::{BodyLayer, Survey};
 use crate::mesh::NO_FACET;
 use rayon::prelude::*;
 use std::hash::{DefaultHasher, Hash, Hasher};

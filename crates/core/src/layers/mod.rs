@@ -10,6 +10,7 @@
 //! does not know about regions, so no recolouring ever repeats it. [`label`] then reads the region of each cell off
 //! its nearest facet; that is what runs after every edit.
 
+mod body;
 mod drawing;
 mod features;
 mod grid;
@@ -20,10 +21,13 @@ mod nearest;
 mod raster;
 mod section;
 mod survey;
+mod surveying;
 mod zone;
 
+pub use body::{Body, Settings};
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
 pub use grid::{LayerHeights, PrintGrid};
 pub use label::{Claims, LayerShare, RegionShare, label, label_between};
 pub use section::{Segment, section};
-pub use survey::{Body, Cell, Settings, Stopped, Survey, survey, survey_after};
+pub use survey::{Cell, Survey};
+pub use surveying::{Stopped, survey, survey_after};

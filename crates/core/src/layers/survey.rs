@@ -1,67 +1,11 @@
-//! The look at the shape: for every layer, the cells near the surface with their nearest facet.
+//! What is known of the shape of a print: for every layer, the cells near the surface with their nearest facet.
 
-use super::features::{Features, SLAB};
+use super::body::{Body, Settings};
+use super::features::Features;
 use super::grid::{LayerHeights, PrintGrid};
-use super::index::{Buckets, InsideBits, crossing_facets};
-use super::kept::Kept;
+use super::index::{Buckets, InsideBits};
 use super::raster::Raster;
 use super::section::{Segment, section};
-use crate::machine::Printer;
-use crate::mesh::{Bounds, OpenMesh};
-use rayon::prelude::*;
-use std::ops::Range;
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
-
-/// One part to be printed. Bodies are given highest first: where two overlap, the earlier one wins.
-#[derive(Clone)]
-pub struct Body {
-    /// Number of the model in its job, for whoever asks where the body came from.
-    pub model: usize,
-    /// The mesh it belongs to.
-    pub open: Arc<OpenMesh>,
-    /// Which of its parts.
-    pub part: u32,
-    /// From the mesh's frame to the print's, in mm.
-    pub shift: [f64; 3],
-}
-
-impl PartialEq for Body {
-    /// The same part of the very same mesh at the same place, whatever number its model has.
-    fn eq(&self, other: &Body) -> bool {
-        Arc::ptr_eq(&self.open, &other.open) && self.part == other.part && self.shift == other.shift
-    }
-}
-
-/// What of a printer's settings shapes the layers.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Settings {
-    /// First layer height, mm.
-    pub first_layer_mm: f64,
-    /// Height of the others, mm.
-    pub layer_mm: f64,
-    /// Width of a line, mm.
-    pub line_width_mm: f64,
-    /// Lines around every outline.
-    pub walls: u32,
-    /// Solid layers below upward faces.
-    pub top_skins: u32,
-    /// Solid layers above downward faces.
-    pub bottom_skins: u32,
-}
-
-impl From<&Printer> for Settings {
-    fn from(p: &Printer) -> Self {
-        Settings {
-            first_layer_mm: p.first_layer_mm,
-            layer_mm: p.layer_mm,
-            line_width_mm: p.line_width_mm,
-            walls: p.walls,
-            top_skins: p.top_skins,
-            bottom_skins: p.bottom_skins,
-        }
-    }
-}
 
 /// A cell of one layer that lies within reach of the surface.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -108,179 +52,14 @@ pub struct Survey {
     pub(super) crossing: Vec<Buckets>,
     pub(super) inside: InsideBits,
     pub(super) layers: Vec<Vec<BodyLayer>>,
-    kept: usize,
+    pub(super) kept: usize,
 }
-
-/// The survey was stopped on request.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("stopped on request")]
-pub struct Stopped;
 
 /// What a thread reuses from layer to layer.
 #[derive(Default)]
 pub(super) struct Scratch {
     pub(super) segments: Vec<Segment>,
     pub(super) raster: Raster,
-}
-
-/// Looks at the shape of a print.
-///
-/// `reach_mm`: the deepest soak that [`super::label`] will be asked about. `progress`: told the finished share, 0 to
-/// 1; returns false to stop. Layers are worked on in parallel; the result does not depend on the number of threads.
-///
-/// # Errors
-/// [`Stopped`] if `progress` said so.
-///
-/// # Cost
-/// Layers × cells for coverage; facets × layers within reach, and their cells within reach of the surface.
-pub fn survey(
-    bodies: Vec<Body>,
-    settings: Settings,
-    reach_mm: f64,
-    progress: &(dyn Fn(f64) -> bool + Sync),
-) -> Result<Survey, Stopped> {
-    survey_after(None, bodies, settings, reach_mm, progress)
-}
-
-/// The same, keeping of an earlier survey every layer near which nothing has changed. What is found is the same, bit by bit.
-///
-/// # Errors
-/// As for [`survey`].
-///
-/// # Cost
-/// As for [`survey`] for the layers that are not kept; n log n in the facets that are compared.
-pub fn survey_after(
-    before: Option<&Survey>,
-    bodies: Vec<Body>,
-    settings: Settings,
-    reach_mm: f64,
-    progress: &(dyn Fn(f64) -> bool + Sync),
-) -> Result<Survey, Stopped> {
-    let facets = facets_of(&bodies);
-    let mut bounds = Bounds::EMPTY;
-    for body in &bodies {
-        let b = body.open.parts[body.part as usize].measures.bounds;
-        for corner in [b.min, b.max] {
-            bounds.add([0, 1, 2].map(|i| corner[i] + body.shift[i]));
-        }
-    }
-    if bodies.is_empty() {
-        bounds = Bounds {
-            min: [0.0; 3],
-            max: [0.0; 3],
-        };
-    }
-    let heights = LayerHeights::new(bounds.max[2], settings.first_layer_mm, settings.layer_mm);
-    let grid = PrintGrid::over(&bounds, settings.line_width_mm);
-    let near_mm = reach_mm + 0.5 * grid.step_mm;
-    let features = bodies
-        .iter()
-        .zip(&facets)
-        .map(|(b, f)| Features::of(b, f, &heights, near_mm))
-        .collect();
-    let crossing = bodies
-        .iter()
-        .zip(&facets)
-        .map(|(b, f)| crossing_facets(b, f, &heights))
-        .collect();
-
-    let mut survey = Survey {
-        heights,
-        grid,
-        reach_mm,
-        settings,
-        bodies,
-        facets,
-        features,
-        crossing,
-        inside: InsideBits {
-            words_per_row: grid.cells[0].div_ceil(64),
-            layers: Vec::new(),
-        },
-        layers: Vec::new(),
-        kept: 0,
-    };
-    let kept = before.and_then(|before| Kept::find(before, &survey));
-    let count = survey.heights.spans.len();
-    let done = AtomicUsize::new(0);
-    let stopped = AtomicBool::new(!progress(0.0));
-    let step = || {
-        let done = done.fetch_add(1, Ordering::Relaxed) + 1;
-        if !progress(done as f64 / (2 * count) as f64) {
-            stopped.store(true, Ordering::Relaxed);
-        }
-    };
-    let go_on = || !stopped.load(Ordering::Relaxed);
-    survey.inside.layers = (0..count)
-        .into_par_iter()
-        .map_init(Scratch::default, |scratch, layer| {
-            let bits = match kept.as_ref().and_then(|k| k.inside(layer)) {
-                Some(bits) => bits,
-                None if go_on() => survey.inside_bits(layer, scratch),
-                None => Vec::new(),
-            };
-            step();
-            bits
-        })
-        .collect();
-    let together = survey.layers_together();
-    let runs: Vec<Range<usize>> = (0..count)
-        .step_by(SLAB)
-        .flat_map(|slab| {
-            let end = (slab + SLAB).min(count);
-            (slab..end)
-                .step_by(together)
-                .map(move |first| first..(first + together).min(end))
-        })
-        .collect();
-    let layers: Vec<Vec<(Vec<BodyLayer>, bool)>> = runs
-        .into_par_iter()
-        .map_init(Scratch::default, |scratch, run| {
-            let mut found: Vec<_> = run
-                .clone()
-                .map(|layer| kept.as_ref().and_then(|k| k.layer(layer)))
-                .map(|layer| (layer.is_some(), layer.unwrap_or_default()))
-                .map(|(is_kept, layer)| (layer, is_kept))
-                .collect();
-            // Layers that are not kept, from the first to the last: in between there is hardly ever one that is.
-            let is_open = |l: &(Vec<BodyLayer>, bool)| !l.1;
-            let open = (found.iter().position(is_open)).zip(found.iter().rposition(is_open));
-            if let Some((first, last)) = open.filter(|_| go_on()) {
-                let looked = survey.look_at(run.start + first..run.start + last + 1, scratch);
-                for (found, looked) in found[first..].iter_mut().zip(looked) {
-                    *found = (looked, false);
-                }
-            }
-            found.iter().for_each(|_| step());
-            found
-        })
-        .collect();
-    let layers = layers.into_iter().flatten();
-    (survey.layers, survey.kept) =
-        layers.fold((Vec::new(), 0), |(mut all, kept), (layer, is_kept)| {
-            all.push(layer);
-            (all, kept + usize::from(is_kept))
-        });
-    if go_on() { Ok(survey) } else { Err(Stopped) }
-}
-
-/// The facets of each body, ascending. Every mesh is gone through once, however many of its parts are bodies.
-fn facets_of(bodies: &[Body]) -> Vec<Vec<u32>> {
-    let mut found = vec![Vec::new(); bodies.len()];
-    for (first, body) in bodies.iter().enumerate() {
-        let is_of_mesh = |b: &Body| Arc::ptr_eq(&b.open, &body.open);
-        if bodies[..first].iter().any(is_of_mesh) {
-            continue;
-        }
-        let mut by_part = vec![Vec::new(); body.open.parts.len()];
-        for (facet, part) in body.open.part_of.iter().enumerate() {
-            by_part[*part as usize].push(facet as u32);
-        }
-        for (found, body) in found.iter_mut().zip(bodies).filter(|(_, b)| is_of_mesh(b)) {
-            found.clone_from(&by_part[body.part as usize]);
-        }
-    }
-    found
 }
 
 impl Survey {
@@ -300,13 +79,6 @@ impl Survey {
     /// past it can still count in part.
     pub(super) fn near_mm(&self) -> f64 {
         self.reach_mm + 0.5 * self.grid.step_mm
-    }
-
-    /// Layers that are looked at together: of a wide print fewer, so that they fit into memory.
-    fn layers_together(&self) -> usize {
-        const MOST_CELLS: usize = 2_000_000;
-        let cells = self.grid.cells[0] * self.grid.cells[1];
-        (MOST_CELLS / cells.max(1)).clamp(1, SLAB)
     }
 
     /// The outline of one body at a layer's middle, in the print's frame, inside on the left.
@@ -330,77 +102,6 @@ impl Survey {
         }
     }
 
-    fn inside_bits(&self, layer: usize, scratch: &mut Scratch) -> Vec<u64> {
-        let words = self.inside.words_per_row;
-        let mut bits = vec![0u64; words * self.grid.cells[1]];
-        for body in 0..self.bodies.len() {
-            self.outline(body, layer, &mut scratch.segments);
-            let raster = &mut scratch.raster;
-            raster.cover(&self.grid, &scratch.segments);
-            for y in 0..raster.size[1] {
-                for x in 0..raster.size[0] {
-                    if raster.share(x, y) >= 0.5 {
-                        let (cx, cy) = (raster.first[0] + x, raster.first[1] + y);
-                        bits[cy * words + cx / 64] |= 1 << (cx % 64);
-                    }
-                }
-            }
-        }
-        bits
-    }
-
-    /// Looks at some layers of one slab.
-    fn look_at(&self, layers: Range<usize>, scratch: &mut Scratch) -> Vec<Vec<BodyLayer>> {
-        let grid = self.grid;
-        let several = self.bodies.len() > 1;
-        let cells = if several {
-            grid.cells[0] * grid.cells[1]
-        } else {
-            0
-        };
-        let mut taken = vec![vec![0f32; cells]; layers.len()];
-        let mut found = vec![Vec::new(); layers.len()];
-        for body in 0..self.bodies.len() {
-            let slices = self.slices(body, layers.clone(), &grid, scratch);
-            for ((slice, taken), found) in slices.iter().zip(&mut taken).zip(&mut found) {
-                let mut here = BodyLayer {
-                    body: body as u32,
-                    ..BodyLayer::default()
-                };
-                self.each_cell(body, &grid, slice, |cell| {
-                    let at = cell.at[1] * grid.cells[0] + cell.at[0];
-                    let mut share = cell.share;
-                    if several {
-                        share = share.min(1.0 - f64::from(taken[at]));
-                        taken[at] += share as f32;
-                    }
-                    let area = share * grid.cell_mm2();
-                    let solid = area * cell.solid;
-                    match cell.nearest {
-                        Some((facet, distance, spread)) => here.cells.push(Cell {
-                            facet,
-                            at: at as u32,
-                            distance_mm: distance as f32,
-                            spread_mm: spread as f32,
-                            area_mm2: area as f32,
-                            solid_mm2: solid as f32,
-                        }),
-                        None => {
-                            here.core_mm2 += area;
-                            here.core_solid_mm2 += solid;
-                        }
-                    }
-                });
-                if here.core_mm2 > 0.0 || !here.cells.is_empty() {
-                    found.push(here);
-                }
-            }
-        }
-        found
-    }
-}
-
-impl Survey {
     /// Whether it is a survey of just these bodies with these settings, as deep as asked.
     pub fn fits(&self, bodies: &[Body], settings: &Settings, reach_mm: f64) -> bool {
         self.settings == *settings && self.reach_mm + 1e-9 >= reach_mm && self.bodies == bodies

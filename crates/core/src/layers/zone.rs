@@ -5,7 +5,7 @@
 //! Mauch, "Efficient Algorithms for Solving Static Hamilton-Jacobi Equations", 2003, chapter on the closest point transform
 //! (from memory).
 
-use super::survey::Body;
+use super::body::Body;
 use crate::geometry::{cross, dot, facet_normal, normalised, sub};
 use crate::mesh::NO_FACET;
 

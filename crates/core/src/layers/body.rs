@@ -1,0 +1,55 @@
+//! What is printed, and what of a printer shapes its layers.
+
+use crate::machine::Printer;
+use crate::mesh::OpenMesh;
+use std::sync::Arc;
+
+/// One part to be printed. Bodies are given highest first: where two overlap, the earlier one wins.
+#[derive(Clone)]
+pub struct Body {
+    /// Number of the model in its job, for whoever asks where the body came from.
+    pub model: usize,
+    /// The mesh it belongs to.
+    pub open: Arc<OpenMesh>,
+    /// Which of its parts.
+    pub part: u32,
+    /// From the mesh's frame to the print's, in mm.
+    pub shift: [f64; 3],
+}
+
+impl PartialEq for Body {
+    /// The same part of the very same mesh at the same place, whatever number its model has.
+    fn eq(&self, other: &Body) -> bool {
+        Arc::ptr_eq(&self.open, &other.open) && self.part == other.part && self.shift == other.shift
+    }
+}
+
+/// What of a printer's settings shapes the layers.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Settings {
+    /// First layer height, mm.
+    pub first_layer_mm: f64,
+    /// Height of the others, mm.
+    pub layer_mm: f64,
+    /// Width of a line, mm.
+    pub line_width_mm: f64,
+    /// Lines around every outline.
+    pub walls: u32,
+    /// Solid layers below upward faces.
+    pub top_skins: u32,
+    /// Solid layers above downward faces.
+    pub bottom_skins: u32,
+}
+
+impl From<&Printer> for Settings {
+    fn from(p: &Printer) -> Self {
+        Settings {
+            first_layer_mm: p.first_layer_mm,
+            layer_mm: p.layer_mm,
+            line_width_mm: p.line_width_mm,
+            walls: p.walls,
+            top_skins: p.top_skins,
+            bottom_skins: p.bottom_skins,
+        }
+    }
+}
