@@ -97,6 +97,17 @@ async fn regions_slots_and_spools_are_joined_by_pointer_and_by_keyboard() -> Res
     .await?;
     job.when("ink-blue", |j| spool_in(j, 3) == "ink-blue")
         .await?;
+    // From the region straight to a spool: it goes into the region's own slot.
+    drag(
+        client,
+        card(client, "Region lid").await?,
+        card(client, "Spool Soot").await?,
+    )
+    .await?;
+    job.when("soot", |j| {
+        spool_in(j, 3) == "soot" && slot_of(j, "lid") == Some(3)
+    })
+    .await?;
     // By one click and another: the slot, then another spool.
     let (x, y) = card(client, "Slot 3").await?;
     varichrom_e2e::press(client, x, y).await?;
