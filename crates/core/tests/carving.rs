@@ -167,9 +167,7 @@ fn a_cut_keeps_the_shape(#[values(0, 1, 2, 3)] part: usize, #[values(0.3, 2.0, 9
     let scale = bounds.size().into_iter().fold(0.0, f64::max) / 40.0;
     let on_surface = |t: f64| {
         let p = [0, 1, 2].map(|i| bounds.min[i] + (0.2 + 0.6 * t) * bounds.size()[i]);
-        let near = open
-            .tree()
-            .nearest([p[0], p[1], bounds.max[2] + 1.0], 1e9, None);
+        let near = open.tree().nearest([p[0], p[1], bounds.max[2] + 1.0], 1e9);
         near.expect("a surface").point
     };
     let path: Vec<[f64; 3]> = (0..40).map(|i| on_surface(f64::from(i) / 39.0)).collect();
@@ -210,7 +208,7 @@ fn labels_away_from_a_cut_stay_and_undo_brings_the_same_mesh_back() {
     let top = history.job().models[0]
         .open
         .tree()
-        .nearest([bounds.centre()[0], bounds.centre()[1], 1e4], 1e9, None)
+        .nearest([bounds.centre()[0], bounds.centre()[1], 1e4], 1e9)
         .expect("a surface")
         .point;
     let radius = 0.04 * bounds.size()[2];

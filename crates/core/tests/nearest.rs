@@ -51,7 +51,7 @@ fn agrees(mesh: &Mesh, line_width_mm: f64) {
             for (_, cell) in found.cells(layer).filter(|(body, _)| *body == part) {
                 is_listed[cell.at as usize] = true;
                 let p = middle(cell.at as usize);
-                let wanted = tree.nearest(p, near_mm, None).expect("it is listed");
+                let wanted = tree.nearest(p, near_mm).expect("it is listed");
                 let off = wanted.distance2.sqrt();
                 assert!(
                     cell.facet == wanted.facet && cell.distance_mm == off as f32,
@@ -66,7 +66,7 @@ fn agrees(mesh: &Mesh, line_width_mm: f64) {
                 let p = middle(at);
                 // Well inside its cell's outline, not where half a cell is covered.
                 let is_near = tree
-                    .nearest(p, near_mm, None)
+                    .nearest(p, near_mm)
                     .is_some_and(|n| n.distance2.sqrt() > found.grid.step_mm);
                 assert!(
                     !is_near || !tree.is_inside(p, |_| true),

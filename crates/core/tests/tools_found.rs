@@ -287,7 +287,7 @@ fn alike_parts_get_the_same_turned_and_mirrored() {
     let red = three.job().region("red");
     let pieces = Pieces::of(open, &model.labels);
     let label_at = |p: [f64; 3]| {
-        let near = open.tree().nearest(p, 1.0, None).expect("a surface");
+        let near = open.tree().nearest(p, 1.0).expect("a surface");
         pieces.label(pieces.at(near.facet, near.point))
     };
     assert_eq!(label_at([40.0 - 2.0, 4.0, 0.0]), red);

@@ -234,7 +234,7 @@ fn borders_go_with_the_model_when_it_is_placed() {
     let near = model
         .open
         .tree()
-        .nearest([foot[0], foot[1], top], 1.0, None)
+        .nearest([foot[0], foot[1], top], 1.0)
         .expect("on it");
     assert_eq!(
         pieces.label(pieces.at(near.facet, near.point)),

@@ -119,7 +119,7 @@ pub(super) fn gull_edits(model: &str) -> Vec<Edit> {
                 .path
                 .iter()
                 .map(|[x, y, z]| [*x, side * y, *z])
-                .filter_map(|p| tree.nearest(p, f64::INFINITY, None))
+                .filter_map(|p| tree.nearest(p, f64::INFINITY))
                 .map(|n| n.point)
                 .collect();
             let eye = [20.0, side * 150.0, 90.0];

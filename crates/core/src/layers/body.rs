@@ -17,6 +17,14 @@ pub struct Body {
     pub shift: [f64; 3],
 }
 
+impl Body {
+    /// Lowest and highest place of a facet, in the print's frame.
+    pub(super) fn heights_of(&self, facet: u32) -> [f64; 2] {
+        let z = self.open.mesh.corners(facet).map(|c| c[2] + self.shift[2]);
+        [z[0].min(z[1]).min(z[2]), z[0].max(z[1]).max(z[2])]
+    }
+}
+
 impl PartialEq for Body {
     /// The same part of the very same mesh at the same place, whatever number its model has.
     fn eq(&self, other: &Body) -> bool {

@@ -35,17 +35,26 @@ impl Features {
     /// All features of a body that can be nearest to a point of a layer within `reach` mm.
     ///
     /// # Cost
-    /// n log n in the body's facets, and linear in the slabs that each zone meets.
+    /// Linear in the body's facets (n log n if its vertices are far apart in the mesh), and in the slabs that each zone meets.
     pub(super) fn of(body: &Body, facets: &[u32], heights: &LayerHeights, reach: f64) -> Features {
         let mesh = &body.open.mesh;
-        let fans = by_vertex(mesh, facets);
+        let ids = vertices(mesh, facets);
+        let fans = Buckets::new(
+            ids.len(),
+            facets.iter().flat_map(|f| {
+                let places = mesh.facets[*f as usize].map(|v| ids.place(v));
+                places.map(|place| (place, *f))
+            }),
+        );
+        let is_one: Vec<bool> = (0..ids.len())
+            .into_par_iter()
+            .map(|place| is_corner(body, ids.at(place), fans.of(place)))
+            .collect();
         let mut corners = Vec::new();
         let mut around = Vec::new();
-        let fans: Vec<&[(u32, u32)]> = fans.chunk_by(|a, b| a.0 == b.0).collect();
-        let is_kept: Vec<bool> = fans.par_iter().map(|fan| is_corner(body, fan)).collect();
-        for (fan, _) in fans.iter().zip(is_kept).filter(|(_, is_kept)| *is_kept) {
-            corners.push((fan[0].0, around.len() as u32));
-            around.extend(fan.iter().map(|f| f.1));
+        for place in (0..ids.len()).filter(|place| is_one[*place]) {
+            corners.push((ids.at(place), around.len() as u32));
+            around.extend_from_slice(fans.of(place));
         }
         let edges: Vec<Feature> = facets
             .par_iter()
@@ -75,7 +84,11 @@ impl Features {
                 layers.start / SLAB..(layers.end - 1) / SLAB + 1
             })
             .collect::<Vec<_>>();
-        features.by_slab = Buckets::new(heights.spans.len().div_ceil(SLAB), &ranges);
+        let slabs = (0u32..).zip(&ranges);
+        features.by_slab = Buckets::new(
+            heights.spans.len().div_ceil(SLAB),
+            slabs.flat_map(|(at, range)| range.clone().map(move |slab| (slab, at))),
+        );
         features
     }
 
@@ -129,36 +142,51 @@ impl Features {
     }
 }
 
-/// Each vertex of some facets with each facet around it, in order.
-fn by_vertex(mesh: &Mesh, facets: &[u32]) -> Vec<(u32, u32)> {
-    let vertices = || facets.iter().flat_map(|f| mesh.facets[*f as usize]);
-    let low = vertices().min().unwrap_or(0);
-    let span = (vertices().max().unwrap_or(0) - low) as usize + 1;
-    if span > 4 * facets.len() {
-        // Of hundreds of bodies of one mesh none may cost as much as the whole mesh.
-        let mut all: Vec<(u32, u32)> = facets
-            .par_iter()
-            .flat_map_iter(|f| mesh.facets[*f as usize].map(|v| (v, *f)))
-            .collect();
-        all.par_sort_unstable();
-        return all;
+/// The vertices of a body, numbered in a row.
+enum Vertices {
+    /// They lie close together: from which on, and how many.
+    Row(u32, usize),
+    /// They are few among many, which must not cost: of one mesh there may be hundreds of bodies.
+    List(Vec<u32>),
+}
+
+fn vertices(mesh: &Mesh, facets: &[u32]) -> Vertices {
+    let all = || facets.iter().flat_map(|f| mesh.facets[*f as usize]);
+    let Some((low, high)) = all().min().zip(all().max()) else {
+        return Vertices::List(Vec::new());
+    };
+    let span = (high - low) as usize + 1;
+    if span <= 4 * facets.len() {
+        return Vertices::Row(low, span);
     }
-    let mut fill = vec![0u32; span + 1];
-    for vertex in vertices() {
-        fill[(vertex - low) as usize + 1] += 1;
-    }
-    for v in 1..fill.len() {
-        fill[v] += fill[v - 1];
-    }
-    let mut all = vec![(0, 0); 3 * facets.len()];
-    for facet in facets {
-        for vertex in mesh.facets[*facet as usize] {
-            let at = &mut fill[(vertex - low) as usize];
-            all[*at as usize] = (vertex, *facet);
-            *at += 1;
+    let mut list: Vec<u32> = all().collect();
+    list.sort_unstable();
+    list.dedup();
+    Vertices::List(list)
+}
+
+impl Vertices {
+    fn len(&self) -> usize {
+        match self {
+            Vertices::Row(_, count) => *count,
+            Vertices::List(list) => list.len(),
         }
     }
-    all
+
+    fn at(&self, place: usize) -> u32 {
+        match self {
+            Vertices::Row(first, _) => first + place as u32,
+            Vertices::List(list) => list[place],
+        }
+    }
+
+    /// Where a vertex of the body is.
+    fn place(&self, vertex: u32) -> usize {
+        match self {
+            Vertices::Row(first, _) => (vertex - first) as usize,
+            Vertices::List(list) => list.partition_point(|v| *v < vertex),
+        }
+    }
 }
 
 /// Whether an edge needs a zone of its own; each is asked for from the lower of its facets.
@@ -189,17 +217,17 @@ fn is_flat(body: &Body, a: u32, b: u32) -> bool {
     })
 }
 
-/// Whether a vertex needs a zone of its own, given with each facet around it.
+/// Whether a vertex needs a zone of its own, given the facets around it.
 ///
 /// The cone leans from a facet by no more than the others around the vertex do: going the way it leans, the surface has to fall
 /// away as fast. No two lean from one another by more than twice what they lean from the first.
-fn is_corner(body: &Body, fan: &[(u32, u32)]) -> bool {
-    fan.iter().any(|(vertex, facet)| {
+fn is_corner(body: &Body, vertex: u32, around: &[u32]) -> bool {
+    around.iter().any(|facet| {
         let ids = body.open.mesh.facets[*facet as usize];
         let is_open = (0..3u8).any(|side| {
             let ends = [ids[side as usize], ids[(side as usize + 1) % 3]];
-            ends.contains(vertex) && beyond(body, *facet, side).is_none()
+            ends.contains(&vertex) && beyond(body, *facet, side).is_none()
         });
-        is_open || !is_flat(body, fan[0].1, *facet)
+        is_open || !is_flat(body, around[0], *facet)
     })
 }

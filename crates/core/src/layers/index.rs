@@ -16,22 +16,21 @@ pub(super) struct Buckets {
 }
 
 impl Buckets {
-    /// Sorts things that are each in a range of `count` buckets; within a bucket they ascend.
-    pub(super) fn new(count: usize, ranges: &[Range<usize>]) -> Buckets {
+    /// Sorts things, each given with a bucket that it is in; in one bucket they keep their order.
+    pub(super) fn new(count: usize, pairs: impl Iterator<Item = (usize, u32)> + Clone) -> Buckets {
         let mut starts = vec![0u32; count + 1];
-        for bucket in ranges.iter().flat_map(Clone::clone) {
+        for (bucket, _) in pairs.clone() {
             starts[bucket + 1] += 1;
         }
         for i in 1..starts.len() {
             starts[i] += starts[i - 1];
         }
-        let mut fill = starts.clone();
+        let mut next = starts.clone();
         let mut items = vec![0u32; starts[count] as usize];
-        for (item, range) in ranges.iter().enumerate() {
-            for bucket in range.clone() {
-                items[fill[bucket] as usize] = item as u32;
-                fill[bucket] += 1;
-            }
+        for (bucket, item) in pairs {
+            let at = &mut next[bucket];
+            items[*at as usize] = item;
+            *at += 1;
         }
         Buckets { starts, items }
     }
@@ -47,19 +46,16 @@ pub(super) fn crossing_facets(body: &Body, facets: &[u32], heights: &LayerHeight
     let ranges: Vec<Range<usize>> = facets
         .par_iter()
         .map(|f| {
-            let z = body.open.mesh.corners(*f).map(|c| c[2] + body.shift[2]);
-            let low = z[0].min(z[1]).min(z[2]);
-            let high = z[0].max(z[1]).max(z[2]);
             // A hair wider: the cut itself is decided in the mesh's frame, with other rounding.
+            let [low, high] = body.heights_of(*f);
             heights.cut_by(low - HAIR_MM, high + HAIR_MM)
         })
         .collect();
-    let mut found = Buckets::new(heights.spans.len(), &ranges);
-    found
-        .items
-        .iter_mut()
-        .for_each(|i| *i = facets[*i as usize]);
-    found
+    let layers = facets.iter().zip(&ranges);
+    Buckets::new(
+        heights.spans.len(),
+        layers.flat_map(|(f, range)| range.clone().map(|layer| (layer, *f))),
+    )
 }
 
 /// One bit per cell and layer: at least half of the cell is inside some body.

@@ -1,6 +1,6 @@
 //! What a survey can keep of an earlier one: layers near which nothing has changed.
 
-use super::body::{Body, Settings};
+use super::body::Body;
 use super::index::HAIR_MM;
 use super::survey::{BodyLayer, Survey};
 use crate::mesh::NO_FACET;
@@ -49,11 +49,8 @@ impl<'a> Kept<'a> {
         let reach = new.reach_mm + new.grid.step_mm;
         // Layers are cut where the earlier survey was cut: settings and the bed are the same.
         let range = |survey: &Survey, (body, facet): Place, more: f64| {
-            let body = &survey.bodies[body as usize];
-            let z = body.open.mesh.corners(facet).map(|c| c[2] + body.shift[2]);
-            let low = z[0].min(z[1]).min(z[2]) - more;
-            let high = z[0].max(z[1]).max(z[2]) + more;
-            let layers = survey.heights.cut_by(low, high);
+            let [low, high] = survey.bodies[body as usize].heights_of(facet);
+            let layers = survey.heights.cut_by(low - more, high + more);
             layers.start.min(shared)..layers.end.min(shared)
         };
         let mut change = |survey: &Survey, place: Place| {
@@ -90,14 +87,9 @@ impl<'a> Kept<'a> {
                 is_outline_kept[layer] = false;
             }
         }
-        let Settings {
-            top_skins,
-            bottom_skins,
-            ..
-        } = new.settings;
         for layer in 0..shared {
-            let low = layer.saturating_sub(bottom_skins as usize);
-            let high = layer + top_skins as usize;
+            let low = layer.saturating_sub(new.settings.bottom_skins as usize);
+            let high = layer + new.settings.top_skins as usize;
             // Where the print ends, all is skin.
             let is_end_moved = high >= shared && old_count != count;
             let skins = low..(high + 1).min(shared);

@@ -4,12 +4,10 @@ use super::features::SLAB;
 use super::grid::PrintGrid;
 use super::raster::Raster;
 use super::survey::{Scratch, Survey};
-use super::zone::Zone;
-use crate::geometry::{closest_point, dot, facet_normal, sub};
+use super::zone::{Offered, Zone};
+use crate::geometry::{closest_point, dot, sub};
+use crate::mesh::{SAME, comes_first};
 use std::ops::Range;
-
-/// Difference of squared distances, as a share, within which they may be the same in 32 bits, and more.
-const SAME: f64 = 2e-7;
 
 /// The best so far of one cell.
 #[derive(Clone, Copy)]
@@ -18,6 +16,27 @@ struct Best {
     facet: u32,
     /// How level the facet is: 1 for level.
     level: f64,
+}
+
+impl Best {
+    /// Takes a facet instead, if it is nearer to a point.
+    fn take(&mut self, offered: &Offered, p: [f64; 3]) {
+        // A facet is no nearer than its plane, but for the plane's rounding.
+        let height = dot(offered.normal, p) - offered.offset;
+        if height * height * (1.0 - SAME) > f64::from(self.distance2) {
+            return;
+        }
+        let d = sub(p, closest_point(p, &offered.corners));
+        let (distance2, level) = (dot(d, d) as f32, offered.normal[2].abs());
+        let now = (self.distance2, self.level, self.facet);
+        if comes_first((distance2, level, offered.facet), now) {
+            *self = Best {
+                distance2,
+                facet: offered.facet,
+                level,
+            };
+        }
+    }
 }
 
 /// One layer of a body on a grid: what is covered, how far the outline is, and the nearest facets.
@@ -46,8 +65,7 @@ pub(super) struct Seen {
 impl Survey {
     /// Some layers of one slab, of one body, on any grid.
     ///
-    /// Of facets whose squared distances are the same in 32 bits the most level one wins, so that the colour of a wall does not
-    /// go on below its foot, and then the lowest facet number: as [`crate::mesh::FacetTree::nearest`] has it.
+    /// Of facets that are equally near the same one is taken as by [`crate::mesh::FacetTree::nearest`].
     ///
     /// # Cost
     /// Linear in the cells of the layers, in the zones that meet them, and in the cells of each.
@@ -88,35 +106,11 @@ impl Survey {
             grid,
             shift: b.shift,
         };
-        let mut facets = Vec::new();
         self.features[body].each_in(b, slab, |zone| {
-            facets.clear();
-            facets.extend(zone.facets.iter().map(|f| {
-                let corners = b.open.mesh.corners(*f);
-                let [x, y, z] = facet_normal(&corners).unwrap_or([0.0; 3]);
-                let offset = dot([x, y, z], corners[0]);
-                (*f, corners, [x, y, z], offset)
-            }));
             for slice in &mut slices {
                 place.sweep(zone, slice, |best, p| {
-                    for (facet, corners, normal, offset) in &facets {
-                        // A facet is no nearer than its plane, but for the plane's rounding.
-                        let height = dot(*normal, p) - offset;
-                        if height * height * (1.0 - SAME) > f64::from(best.distance2) {
-                            continue;
-                        }
-                        let d = sub(p, closest_point(p, corners));
-                        let distance2 = dot(d, d) as f32;
-                        let level = normal[2].abs();
-                        let wins_tie =
-                            level > best.level || (level == best.level && *facet < best.facet);
-                        if distance2 < best.distance2 || (distance2 == best.distance2 && wins_tie) {
-                            *best = Best {
-                                distance2,
-                                facet: *facet,
-                                level,
-                            };
-                        }
+                    for offered in &zone.facets {
+                        best.take(offered, p);
                     }
                 });
             }

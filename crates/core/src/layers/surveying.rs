@@ -50,6 +50,9 @@ pub fn survey_after(
     reach_mm: f64,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Survey, Stopped> {
+    if !progress(0.0) {
+        return Err(Stopped);
+    }
     let facets = facets_of(&bodies);
     let mut bounds = Bounds::EMPTY;
     for body in &bodies {
@@ -66,12 +69,6 @@ pub fn survey_after(
     }
     let heights = LayerHeights::new(bounds.max[2], settings.first_layer_mm, settings.layer_mm);
     let grid = PrintGrid::over(&bounds, settings.line_width_mm);
-    let near_mm = reach_mm + 0.5 * grid.step_mm;
-    let features = bodies
-        .iter()
-        .zip(&facets)
-        .map(|(b, f)| Features::of(b, f, &heights, near_mm))
-        .collect();
     let crossing = bodies
         .iter()
         .zip(&facets)
@@ -85,7 +82,7 @@ pub fn survey_after(
         settings,
         bodies,
         facets,
-        features,
+        features: Vec::new(),
         crossing,
         inside: InsideBits {
             words_per_row: grid.cells[0].div_ceil(64),
@@ -94,10 +91,18 @@ pub fn survey_after(
         layers: Vec::new(),
         kept: 0,
     };
+    let near_mm = survey.near_mm();
+    let of_body = |(b, f): (&Body, &Vec<u32>)| Features::of(b, f, &survey.heights, near_mm);
+    survey.features = survey
+        .bodies
+        .iter()
+        .zip(&survey.facets)
+        .map(of_body)
+        .collect();
     let kept = before.and_then(|before| Kept::find(before, &survey));
     let count = survey.heights.spans.len();
     let done = AtomicUsize::new(0);
-    let stopped = AtomicBool::new(!progress(0.0));
+    let stopped = AtomicBool::new(false);
     let step = || {
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
         if !progress(done as f64 / (2 * count) as f64) {
@@ -127,34 +132,30 @@ pub fn survey_after(
                 .map(move |first| first..(first + together).min(end))
         })
         .collect();
-    let layers: Vec<Vec<(Vec<BodyLayer>, bool)>> = runs
+    let kept_count = AtomicUsize::new(0);
+    survey.layers = runs
         .into_par_iter()
         .map_init(Scratch::default, |scratch, run| {
-            let mut found: Vec<_> = run
+            let mut found: Vec<Option<Vec<BodyLayer>>> = run
                 .clone()
                 .map(|layer| kept.as_ref().and_then(|k| k.layer(layer)))
-                .map(|layer| (layer.is_some(), layer.unwrap_or_default()))
-                .map(|(is_kept, layer)| (layer, is_kept))
                 .collect();
-            // Layers that are not kept, from the first to the last: in between there is hardly ever one that is.
-            let is_open = |l: &(Vec<BodyLayer>, bool)| !l.1;
-            let open = (found.iter().position(is_open)).zip(found.iter().rposition(is_open));
-            if let Some((first, last)) = open.filter(|_| go_on()) {
+            kept_count.fetch_add(found.iter().flatten().count(), Ordering::Relaxed);
+            // From the first that is not kept to the last: in between there is hardly ever one that is.
+            let open = found.iter().position(Option::is_none);
+            let last = found.iter().rposition(Option::is_none);
+            if let Some((first, last)) = open.zip(last).filter(|_| go_on()) {
                 let looked = survey.look_at(run.start + first..run.start + last + 1, scratch);
                 for (found, looked) in found[first..].iter_mut().zip(looked) {
-                    *found = (looked, false);
+                    found.get_or_insert(looked);
                 }
             }
             found.iter().for_each(|_| step());
-            found
+            found.into_iter().map(Option::unwrap_or_default)
         })
+        .flatten_iter()
         .collect();
-    let layers = layers.into_iter().flatten();
-    (survey.layers, survey.kept) =
-        layers.fold((Vec::new(), 0), |(mut all, kept), (layer, is_kept)| {
-            all.push(layer);
-            (all, kept + usize::from(is_kept))
-        });
+    survey.kept = kept_count.into_inner();
     if go_on() { Ok(survey) } else { Err(Stopped) }
 }
 

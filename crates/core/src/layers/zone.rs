@@ -6,7 +6,7 @@
 //! (from memory).
 
 use super::body::Body;
-use crate::geometry::{cross, dot, facet_normal, normalised, sub};
+use crate::geometry::{cross, dot, facet_normal, middle, normalised, sub};
 use crate::mesh::NO_FACET;
 
 /// By how much zones are larger than need be, as a share of the reach. So facets that are as near as the nearest but for
@@ -26,7 +26,16 @@ pub(super) struct Zone {
     pub(super) high: [f64; 3],
     /// Of a prism: its direction, and the box around its facet.
     pub(super) prism: Option<Prism>,
-    pub(super) facets: Vec<u32>,
+    pub(super) facets: Vec<Offered>,
+}
+
+/// A facet that may be the nearest.
+pub(super) struct Offered {
+    pub(super) facet: u32,
+    pub(super) corners: [[f64; 3]; 3],
+    /// Unit normal, and how far along it the plane lies; all zero for a facet without area.
+    pub(super) normal: [f64; 3],
+    pub(super) offset: f64,
 }
 
 /// What a prism stands on, and where it goes.
@@ -38,7 +47,7 @@ pub(super) struct Prism {
 }
 
 impl Prism {
-    /// Lowest and highest y at a height, at most; of a level prism's sides nothing is known.
+    /// Lowest and highest y at a height, at most; none for a prism that goes nearly level.
     pub(super) fn span_at(&self, z: f64) -> Option<[f64; 2]> {
         const LEVEL: f64 = 0.05;
         let [_, ny, nz] = self.normal;
@@ -96,7 +105,7 @@ impl Zone {
                 self.reaches(c, normal, sign * reach, margin);
             }
         }
-        self.facets.push(facet);
+        self.offer(facet, corners, normal);
         true
     }
 
@@ -140,15 +149,16 @@ impl Zone {
         for end in [from, to] {
             match spread {
                 Some((a, b, long)) => {
-                    self.reaches(end, a, 0.0, margin);
+                    self.surrounds(end, margin);
                     self.reaches(end, a, long, margin);
                     self.reaches(end, b, long, margin);
                 }
                 None => self.surrounds(end, reach + margin),
             }
         }
-        self.facets.push(facet);
-        self.facets.extend(beyond);
+        for facet in [Some(facet), beyond].into_iter().flatten() {
+            self.offer_of(body, facet);
+        }
         true
     }
 
@@ -159,10 +169,10 @@ impl Zone {
         let margin = MARGIN * reach;
         for facet in around {
             // A facet with two equal corners is around its vertex twice.
-            if self.facets.last() == Some(facet) {
+            if self.facets.last().is_some_and(|o| o.facet == *facet) {
                 continue;
             }
-            self.facets.push(*facet);
+            self.offer_of(body, *facet);
             // Each edge is met from two facets; once is enough, and one that is left out only widens the cone.
             let ids = mesh.facets[*facet as usize];
             let next = (0..3)
@@ -173,6 +183,20 @@ impl Zone {
             }
         }
         self.surrounds(tip, reach + margin);
+    }
+
+    fn offer_of(&mut self, body: &Body, facet: u32) {
+        let corners = body.open.mesh.corners(facet);
+        self.offer(facet, corners, facet_normal(&corners).unwrap_or([0.0; 3]));
+    }
+
+    fn offer(&mut self, facet: u32, corners: [[f64; 3]; 3], normal: [f64; 3]) {
+        self.facets.push(Offered {
+            facet,
+            corners,
+            normal,
+            offset: dot(normal, corners[0]),
+        });
     }
 
     /// Cuts off what is further along a direction than a point and a distance more.
@@ -219,7 +243,6 @@ pub(super) fn beyond(body: &Body, facet: u32, side: u8) -> Option<u32> {
 fn inward(body: &Body, facet: u32, on_edge: [f64; 3], along: [f64; 3]) -> Option<[f64; 3]> {
     let corners = body.open.mesh.corners(facet);
     let into = normalised(cross(facet_normal(&corners)?, along))?;
-    let middle = [0, 1, 2].map(|i| (corners[0][i] + corners[1][i] + corners[2][i]) / 3.0);
-    let is_out = dot(into, sub(middle, on_edge)) < 0.0;
+    let is_out = dot(into, sub(middle(&corners), on_edge)) < 0.0;
     Some(if is_out { into.map(|c| -c) } else { into })
 }

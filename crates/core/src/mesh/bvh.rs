@@ -21,7 +21,16 @@ pub fn inner_point([a, b, c]: &[[f64; 3]; 3]) -> [f64; 3] {
 }
 
 /// Difference of squared distances, as a share, within which they may be the same in 32 bits, and more.
-const SAME: f64 = 2e-7;
+pub(crate) const SAME: f64 = 2e-7;
+
+/// Whether one facet is the nearest rather than another, given the squared distance, how level it is (1 for level), and the
+/// number of each.
+///
+/// Of facets whose squared distances are the same in 32 bits the most level one wins, so that the colour of a wall does not go
+/// on below its foot, and then the lowest number.
+pub(crate) fn comes_first(a: (f32, f64, u32), b: (f32, f64, u32)) -> bool {
+    a.0 < b.0 || (a.0 == b.0 && (a.1 > b.1 || (a.1 == b.1 && a.2 < b.2)))
+}
 
 /// Facets in a leaf, at most on average.
 const LEAF: usize = 4;
@@ -50,8 +59,6 @@ pub struct FacetTree {
 pub struct Nearest {
     /// Facet number in the mesh.
     pub facet: u32,
-    /// Place of the facet in the tree, good as a hint for the next search nearby.
-    pub slot: u32,
     /// The nearest point on the facet, in mm.
     pub point: [f64; 3],
     /// Squared distance in mm².
@@ -128,14 +135,10 @@ impl FacetTree {
 
     /// The facet nearest to `p`, if one is within `reach` mm.
     ///
-    /// `hint`: the slot of a facet likely to be near, such as a neighbour's answer; it only saves time. Below a dent all
-    /// facets that meet in its edge are equally near: of facets whose squared distances are the same in 32 bits the most
-    /// level one wins, so that the colour of a wall does not go on below its foot, and then the lowest facet number. So the
-    /// hint never changes the result.
-    pub fn nearest(&self, p: [f64; 3], reach: f64, hint: Option<u32>) -> Option<Nearest> {
+    /// Below a dent all facets that meet in its edge are equally near: [`comes_first`] says which of them it is.
+    pub fn nearest(&self, p: [f64; 3], reach: f64) -> Option<Nearest> {
         let mut best = Nearest {
             facet: u32::MAX,
-            slot: 0,
             point: p,
             distance2: reach * reach,
         };
@@ -151,22 +154,17 @@ impl FacetTree {
             let d = sub(p, point);
             let distance2 = dot(d, d);
             let facet = self.order[slot];
-            let (a, b) = (distance2 as f32, best.distance2 as f32);
             let level = nz.abs();
-            let wins_tie = level > best_level || (level == best_level && facet < best.facet);
-            if a < b || (a == b && wins_tie) {
+            let now = (best.distance2 as f32, best_level, best.facet);
+            if comes_first((distance2 as f32, level, facet), now) {
                 best_level = level;
                 *best = Nearest {
                     facet,
-                    slot: slot as u32,
                     point,
                     distance2,
                 };
             }
         };
-        if let Some(slot) = hint.filter(|s| (*s as usize) < self.order.len()) {
-            consider(slot as usize, &mut best);
-        }
         // Three of four children wait at every level; 4²⁰ leaves would be more than there are facet numbers.
         let mut stack = [(0u32, 0f32); 64];
         let mut depth = 1;

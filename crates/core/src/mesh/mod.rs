@@ -15,6 +15,7 @@ pub use crate::geometry::{
     Affine, Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
 };
 pub use bvh::{FacetTree, Nearest, inner_point};
+pub(crate) use bvh::{SAME, comes_first};
 pub use defects::{Defect, DefectKind, DefectPlace};
 pub use mend::{MendReport, Mended, Mending};
 pub use open::OpenMesh;

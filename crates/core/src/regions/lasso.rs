@@ -218,7 +218,7 @@ fn crosses_itself(outline: &[[f64; 2]]) -> bool {
 impl Field for LassoField {
     fn at(&self, p: [f64; 3]) -> f64 {
         let (q, depth) = self.seen(p);
-        let nearest = self.tree.nearest([q[0], q[1], 0.0], f64::INFINITY, None);
+        let nearest = self.tree.nearest([q[0], q[1], 0.0], f64::INFINITY);
         let distance = nearest.map_or(f64::INFINITY, |n| n.distance2.sqrt()) * depth;
         // Moving forward changes what lies how far to the side as well: a little less is safe.
         const SAFE: f64 = 0.8;

@@ -40,9 +40,7 @@ impl PathField {
 
     /// The piece of line nearest to a point, by number.
     pub fn nearest_line(&self, p: [f64; 3]) -> u32 {
-        self.tree
-            .nearest(p, f64::INFINITY, None)
-            .map_or(0, |n| n.facet)
+        self.tree.nearest(p, f64::INFINITY).map_or(0, |n| n.facet)
     }
 
     /// Whether the straight way between two points passes through the inside.
@@ -62,7 +60,7 @@ impl PathField {
 
 impl Field for PathField {
     fn at(&self, p: [f64; 3]) -> f64 {
-        let nearest = self.tree.nearest(p, f64::INFINITY, None);
+        let nearest = self.tree.nearest(p, f64::INFINITY);
         nearest.map_or(f64::INFINITY, |n| n.distance2.sqrt()) - self.radius_mm
     }
 

@@ -56,7 +56,7 @@ fn facet_at(open: &OpenMesh, point: [f64; 3], normal: [f64; 3]) -> Result<u32, P
     let reach = REACH_MM.max(1e-4 * size);
     let nearest = open
         .tree()
-        .nearest(point, reach, None)
+        .nearest(point, reach)
         .ok_or(PlaceError::OffTheMesh(point))?;
     let tie = 1e-6 * size.max(1.0);
     let likeness = |f: &u32| facet_normal(&open.mesh.corners(*f)).map_or(-2.0, |n| dot(n, normal));

@@ -56,7 +56,7 @@ impl Stroke {
 
     /// The facet a point of the path lies on: of those at the same distance the one that most faces the eye.
     fn facet_under(&self, open: &OpenMesh, p: [f64; 3], reach: f64) -> Option<u32> {
-        let nearest = open.tree().nearest(p, reach, None)?;
+        let nearest = open.tree().nearest(p, reach)?;
         let view = normalised(sub(self.eye, p))?;
         let facing = |f: &u32| facet_normal(&open.mesh.corners(*f)).map_or(-2.0, |n| dot(n, view));
         let among = open

@@ -227,7 +227,7 @@ fn enclosed(outer: &Known<'_>, inner: &Known<'_>) -> Option<f64> {
     let distance = |known: &Known<'_>, p: [f64; 3]| {
         known
             .tree
-            .nearest(p, f64::INFINITY, None)
+            .nearest(p, f64::INFINITY)
             .map_or(f64::INFINITY, |n| n.distance2.sqrt())
     };
     // Every shell of the inner one has to lie inside.
