@@ -7,9 +7,7 @@ use anyhow::{Context, Result, ensure};
 use fantoccini::{Client, Locator};
 use plan_block::{BILL, bill, block, figure, number, open, tab};
 use serde_json::{Value, json};
-use varichrom_e2e::{
-    App, Browser, chord, click, drag, hover, press, type_into, wait_for, wait_for_text,
-};
+use varichrom_e2e::{Desk, chord, click, drag, hover, press, type_into, wait_for, wait_for_text};
 
 const LEFT: char = '\u{e012}';
 const END: char = '\u{e010}';
@@ -24,12 +22,10 @@ async fn middle(client: &Client, css: &str) -> Result<(f64, f64)> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_cut_off_is_dragged_moved_by_keys_and_given_back() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Rinse").await?;
     let before = bill(&job).await?;
     // The worst pair: soot to chalk. Its cut-off goes to half of where it is.
@@ -93,12 +89,10 @@ async fn a_cut_off_is_dragged_moved_by_keys_and_given_back() -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_way_is_chosen_and_comes_to_what_the_table_said() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Ways").await?;
     let row = "//tr[@aria-label='All into a bin']";
     let cells = "//tr[@aria-label='All into a bin']/td[3]";
@@ -128,12 +122,10 @@ async fn a_way_is_chosen_and_comes_to_what_the_table_said() -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_snag_is_mended_and_the_bill_falls_by_what_was_promised() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Snags").await?;
     wait_for(client, "[aria-label='Snags']", |t| {
         t.contains("Line prints")
@@ -181,12 +173,10 @@ async fn a_snag_is_mended_and_the_bill_falls_by_what_was_promised() -> Result<()
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_score_zooms_selects_compares_and_opens_as_a_table_and_the_bill_opens() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     let (_, y) = middle(client, SCORE).await?;
     // Heights from 0 to 12 mm lie between 172 and 1256 px. The line's swaps are at 4 mm.
     let x = |mm: f64| 172.0 + mm / 12.0 * (1256.0 - 172.0);

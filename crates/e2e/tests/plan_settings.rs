@@ -6,7 +6,7 @@ mod plan_block;
 use anyhow::{Context, Result, ensure};
 use fantoccini::{Client, Locator};
 use plan_block::{BILL, bill, block, open, tab};
-use varichrom_e2e::{App, Browser, click, type_into, wait_for};
+use varichrom_e2e::{Desk, click, type_into, wait_for};
 
 /// Chooses from a list by its label.
 async fn choose_from(client: &Client, label: &str, option: &str) -> Result<()> {
@@ -20,12 +20,10 @@ async fn choose_from(client: &Client, label: &str, option: &str) -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn rules_are_asked_for_refused_when_they_contradict_and_taken_away() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Order").await?;
     let least = bill(&job).await?["purge_g"].as_f64();
     let asked = "[aria-label='Asked of the order']";
@@ -76,12 +74,10 @@ async fn rules_are_asked_for_refused_when_they_contradict_and_taken_away() -> Re
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_machine_that_holds_two_of_three_spools_is_reloaded_by_hand() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Order").await?;
     type_into(client, "Spools held at a time", "2").await?;
     job.when("two places", |j| j["printer"]["holds"] == 2)
@@ -114,12 +110,10 @@ async fn a_machine_that_holds_two_of_three_spools_is_reloaded_by_hand() -> Resul
 
 #[tokio::test(flavor = "multi_thread")]
 async fn purge_goes_where_it_is_sent() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Purge").await?;
     let goes = "[aria-label='Where it goes']";
     wait_for(client, goes, |t| {
@@ -159,12 +153,10 @@ async fn purge_goes_where_it_is_sent() -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_measured_rinse_and_a_known_print_are_kept_with_the_printer() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     tab(client, "Rinse").await?;
     let before = job.get("").await?["printer"]["melt"]["volume_mm3"].as_f64();
     click(client, "//summary[.='Fit it to your nozzle']").await?;
