@@ -115,6 +115,12 @@ impl Printer {
         self.kind.has_one_nozzle() && !self.kind.mixes() && self.slots < MOST_SLOTS
     }
 
+    /// Whether each colour is to be printed to its end before the next.
+    pub fn prints_in_passes(&self) -> bool {
+        let how = HandSwap::PassPerColour;
+        self.kind == MachineKind::ByHand { how }
+    }
+
     /// Whether a person makes every swap.
     pub fn is_by_hand(&self) -> bool {
         matches!(self.kind, MachineKind::ByHand { .. })

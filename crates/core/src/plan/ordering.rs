@@ -7,7 +7,6 @@ use super::print::Print;
 use super::types::Proof;
 use crate::Problem;
 use crate::job::Aim;
-use crate::machine::{HandSwap, MachineKind};
 use crate::order::{
     CostTable, Reload, Reloads, Turn, cost_of, fewest_reloads, greedy_order, least_cost_order,
     number_order,
@@ -37,12 +36,9 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
     let job = print.job;
     let aim = job.rules.aim;
     let (turns, tables) = turns(print, prices, aim);
-    let passes = match job.printer.kind {
-        MachineKind::ByHand {
-            how: HandSwap::PassPerColour,
-        } => Some(passes(print, &tables[0])),
-        _ => None,
-    };
+    let passes = (job.printer)
+        .prints_in_passes()
+        .then(|| passes(print, &tables[0]));
     if let Some(Ok(order)) = passes {
         return Ok(by_passes(print, &order));
     }

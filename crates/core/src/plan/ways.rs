@@ -4,7 +4,7 @@ use super::trial::Trial;
 use super::types::Plan;
 use crate::Problem;
 use crate::job::{Aim, Axis, Edit, Job, LoadEdit, Placing, PlanEdit, PurgePlaces, Target};
-use crate::machine::{HandSwap, MachineKind, Printer};
+use crate::machine::{MachineKind, Printer};
 use serde::Serialize;
 
 /// Length that is commonly pressed out by hand at a swap, mm (common practice, no source: 150 to 200).
@@ -142,12 +142,6 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
             add(format!("aim-{key}"), WayGroup::Order, name.into(), edit);
         }
     }
-    let is_by_passes = matches!(
-        job.printer.kind,
-        MachineKind::ByHand {
-            how: HandSwap::PassPerColour
-        }
-    );
     if job.printer.kind.has_one_nozzle() {
         for (key, name, into_infill, tower_share, by_hand_mm) in [
             ("tower", "All into a tower", false, 1.0, None),
@@ -162,7 +156,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
                 by_hand_mm,
             };
             // Between passes all of it is pressed out by hand anyway.
-            let says_much = !is_by_passes || by_hand_mm.is_some();
+            let says_much = !job.printer.prints_in_passes() || by_hand_mm.is_some();
             if says_much && places != rules.places {
                 let edit = plan(PlanEdit::Places { places });
                 add(format!("purge-{key}"), WayGroup::Purge, name.into(), edit);

@@ -30,11 +30,16 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
   return (
     <section aria-label="Purge">
       <div className="space-y-1.5">
-        {plan.is_by_passes && <p className="text-soft">Each colour prints to its end before the next: what is purged in between is pressed out by hand.</p>}
-        {!plan.is_by_passes && <Tick isOn={places.into_infill} onChange={(into_infill) => set({ into_infill })}>Into infill first, as far as it is hidden</Tick>}
-        {!plan.is_by_passes && <label className={`flex items-center gap-2 ${isByHand ? "opacity-45" : ""}`}>
-          of the rest <NumberField label="Share into the tower" value={places.tower_share} factor={100} unit="%" digits={0} width={60} isLow onCommit={(n) => set({ tower_share: Math.min(1, Math.max(0, n)) })} /> into the tower, the others into the bin
-        </label>}
+        {plan.is_by_passes ? (
+          <p className="text-soft">Each colour prints to its end before the next: what is purged in between is pressed out by hand.</p>
+        ) : (
+          <>
+            <Tick isOn={places.into_infill} onChange={(into_infill) => set({ into_infill })}>Into infill first, as far as it is hidden</Tick>
+            <label className={`flex items-center gap-2 ${isByHand ? "opacity-45" : ""}`}>
+              of the rest <NumberField label="Share into the tower" value={places.tower_share} factor={100} unit="%" digits={0} width={60} isLow onCommit={(n) => set({ tower_share: Math.min(1, Math.max(0, n)) })} /> into the tower, the others into the bin
+            </label>
+          </>
+        )}
         <div className="flex items-center gap-2">
           <Tick isOn={isByHand} onChange={(on) => edit({ edit: "plan", do: "places", places: on ? { ...places, by_hand_mm: 180 } : { into_infill: places.into_infill, tower_share: places.tower_share } })}>{plan.is_by_passes ? "Always as long:" : "By hand instead:"}</Tick>
           <NumberField label="Pressed out by hand" value={places.by_hand_mm ?? 180} unit="mm" digits={0} width={74} isLow onCommit={(by_hand_mm) => set({ by_hand_mm })} /> at every swap
