@@ -12,7 +12,7 @@ use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::load::PrinterReport;
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::OpenMesh;
-use varichrom_core::plan::plan;
+use varichrom_core::plan::{Caution, check_extent, plan};
 
 fn read(file: &Path) -> Result<Vec<u8>, Problem> {
     std::fs::read(file).map_err(|e| {
@@ -49,14 +49,17 @@ fn open(file: &Path) -> Result<OpenMesh, Problem> {
 }
 
 fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {
-    if is_json {
+    use std::io::Write;
+    let text = if is_json {
         match serde_json::to_string_pretty(value) {
-            Ok(json) => println!("{json}"),
-            Err(e) => eprintln!("{e}"),
+            Ok(json) => json,
+            Err(e) => return eprintln!("{e}"),
         }
     } else {
-        println!("{}", text().trim_end());
-    }
+        text().trim_end().to_string()
+    };
+    // Whoever reads may have closed the pipe: then nobody wants the rest.
+    let _ = writeln!(std::io::stdout(), "{text}");
 }
 
 /// `inspect FILE...`
@@ -148,7 +151,8 @@ pub(crate) fn rinse(
     };
     machine.tolerance = tolerance.unwrap_or(machine.tolerance);
     machine.check()?;
-    let rinse = varichrom_core::rinse::rinse(machine.melt, from, to, machine.tolerance, 65);
+    let rinse = varichrom_core::rinse::rinse(machine.melt, from, to, machine.tolerance, 65)
+        .at_least(machine.least_flush());
     print(&rinse, is_json, || {
         format!(
             "{} → {}: purge {:.1} mm³, {:.1} mm of filament, to ΔE {}",
@@ -168,7 +172,14 @@ impl Models for Folder {
 }
 
 /// `run RECIPE.json --out DIR`
-pub(crate) fn run(recipe_file: &Path, out: &Path, is_json: bool) -> Result<(), Problem> {
+///
+/// What the plan warns of goes to standard error; with `is_strict` it is a failure. The results are written all the same.
+pub(crate) fn run(
+    recipe_file: &Path,
+    out: &Path,
+    is_strict: bool,
+    is_json: bool,
+) -> Result<(), Problem> {
     let recipe = Recipe::from_json(&read(recipe_file)?).map_err(|p| in_file(recipe_file, p))?;
     let folder = Folder(recipe_file.parent().unwrap_or(Path::new("")).to_path_buf());
     let edits = recipe.all_edits();
@@ -184,14 +195,18 @@ pub(crate) fn run(recipe_file: &Path, out: &Path, is_json: bool) -> Result<(), P
         })?;
     }
     let job = history.job();
+    check_extent(job)?;
     let settings = Settings::from(&job.printer);
     let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true)
         .map_err(|e| Problem::new("stopped", e.to_string(), "", "Run it again."))?;
     let plan = plan(job, &recipe.spools, &label(&found, &job.claims()))?;
     let files: [(&str, Vec<u8>); 4] = [
-        ("plan.json", plan_json(&plan).into_bytes()),
+        (
+            "plan.json",
+            plan_json(job, &recipe.spools, &plan).into_bytes(),
+        ),
         ("swaps.csv", plan_csv(&plan).into_bytes()),
-        ("model.3mf", job.threemf()?),
+        ("model.3mf", job.threemf(&recipe.spools)?),
         ("parts.zip", job.parts_zip()?),
     ];
     let write = || -> std::io::Result<()> {
@@ -205,6 +220,7 @@ pub(crate) fn run(recipe_file: &Path, out: &Path, is_json: bool) -> Result<(), P
         let mend = "Choose another folder with --out.";
         Problem::new("out-unwritable", message, out.display().to_string(), mend)
     })?;
+    warn(&plan.cautions, is_json);
     print(&plan.bill, is_json, || {
         let b = &plan.bill;
         format!(
@@ -218,7 +234,48 @@ pub(crate) fn run(recipe_file: &Path, out: &Path, is_json: bool) -> Result<(), P
             out.display()
         )
     });
-    Ok(())
+    match plan.cautions.first() {
+        Some(first) if is_strict => Err(Problem::new(
+            "warned",
+            match plan.cautions.len() {
+                1 => "The plan has one warning".to_string(),
+                n => format!("The plan has {n} warnings"),
+            },
+            first.code,
+            "Mend what it warns of, or run it without --strict.",
+        )),
+        _ => Ok(()),
+    }
+}
+
+/// One line a caution on standard error.
+fn warn(cautions: &[Caution], is_json: bool) {
+    use std::io::Write;
+    let say = |line: &dyn std::fmt::Display| {
+        let _ = writeln!(std::io::stderr(), "{line}");
+    };
+    for caution in cautions {
+        if is_json {
+            let line = serde_json::json!({
+                "warning": caution.code,
+                "is_wrong": caution.is_wrong,
+                "message": caution.message,
+                "where": caution.place,
+                "mend": caution.mend,
+            });
+            say(&line);
+        } else {
+            let word = if caution.is_wrong {
+                "wrong"
+            } else {
+                "look at it"
+            };
+            eprintln!(
+                "{word}: {}. {} [{}]",
+                caution.message, caution.mend, caution.code
+            );
+        }
+    }
 }
 
 /// Stands in for a printer until stopped.

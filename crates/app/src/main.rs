@@ -103,6 +103,9 @@ enum Command {
         /// Folder for the results.
         #[arg(long)]
         out: PathBuf,
+        /// End with an error if the plan warns of anything.
+        #[arg(long)]
+        strict: bool,
     },
 }
 
@@ -128,7 +131,11 @@ fn main() -> ExitCode {
             printer,
             mood,
         } => commands::stand_in(port, printer.as_deref(), &mood),
-        Command::Run { recipe, out } => commands::run(&recipe, &out, cli.json),
+        Command::Run {
+            recipe,
+            out,
+            strict,
+        } => commands::run(&recipe, &out, strict, cli.json),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,

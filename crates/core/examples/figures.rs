@@ -94,6 +94,7 @@ fn main() {
         own: vec![0],
         skipped: Vec::new(),
         soak_mm: vec![0.8; 4],
+        slot_of: Vec::new(),
     };
     let found = time(
         "200 labelled layers of 327 680 facets, 4 regions",

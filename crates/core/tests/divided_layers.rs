@@ -101,8 +101,10 @@ fn layers_of_the_divided_mesh_are_those_of_the_refined_one() {
     let red = usize::from(history.job().region("red").expect("red"));
     let mut seen = 0.0;
     for (a, b) in layers(&history).iter().zip(&other) {
-        // Cells on the border may fall to the other side by rounding: one cell of 0.04 mm² a crossing.
-        assert!((a.regions[red].area_mm2 - b.regions[red].area_mm2).abs() <= 0.09);
+        // Within a cell the border of the refined mesh is told from the facets of two cells, and small ones may lie between:
+        // a fifth of a cell along the border of some 5 mm.
+        let off = (a.regions[red].area_mm2 - b.regions[red].area_mm2).abs();
+        assert!(off <= 0.2, "off by {off}");
         seen += a.regions[red].area_mm2;
     }
     assert!(seen > 50.0);

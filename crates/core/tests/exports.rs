@@ -74,7 +74,7 @@ fn job() -> History {
 fn a_3mf_keeps_shape_parts_names_and_the_colour_of_every_facet() {
     let history = job();
     let job: &Job = history.job();
-    let bytes = job.threemf().expect("written");
+    let bytes = job.threemf(&[]).expect("written");
     let model = lib3mf::Model::from_reader(Cursor::new(&bytes)).expect("read back");
     assert_eq!(model.unit, "millimeter");
     // The reader ends a text at its first entity, so the title is looked up in the XML itself.
@@ -87,15 +87,27 @@ fn a_3mf_keeps_shape_parts_names_and_the_colour_of_every_facet() {
         "{}",
         &xml[..600]
     );
+    // Two parts, and the one object of both that the build names, so that they stay together.
     assert_eq!(
         (model.resources.objects.len(), model.build.items.len()),
-        (2, 2)
+        (3, 1)
     );
+    let whole = &model.resources.objects[2];
+    assert_eq!(
+        (whole.id, whole.components.len()),
+        (model.build.items[0].objectid, 2)
+    );
+    // A reader that knows the core alone sees the slots' materials.
+    let materials = &model.resources.base_material_groups[0].materials;
+    for part in &model.resources.objects[..2] {
+        assert_eq!(part.pid, Some(model.resources.base_material_groups[0].id));
+        assert!(part.pindex.is_some_and(|i| i < materials.len()));
+    }
     for name in ["Boxes 1", "Peg &amp; co &lt;2&gt;"] {
         assert!(xml.contains(&format!("name=\"{name}\"")), "{name}");
     }
     let colours = &model.resources.color_groups[0].colors;
-    for (number, object) in model.resources.objects.iter().enumerate() {
+    for (number, object) in model.resources.objects[..2].iter().enumerate() {
         let mesh = object.mesh.as_ref().expect("a mesh");
         assert_eq!((mesh.vertices.len(), mesh.triangles.len()), (8, 12));
         for t in &mesh.triangles {
@@ -113,7 +125,7 @@ fn a_3mf_keeps_shape_parts_names_and_the_colour_of_every_facet() {
     }
     assert_eq!(
         bytes,
-        job.threemf().expect("written"),
+        job.threemf(&[]).expect("written"),
         "the same bytes every time"
     );
 }
@@ -158,7 +170,7 @@ fn the_zip_holds_an_stl_for_each_part_and_says_what_is_lost() {
 #[test]
 fn an_empty_job_has_nothing_to_hand_over() {
     let job = Job::default();
-    for refused in [job.threemf(), job.parts_zip()] {
+    for refused in [job.threemf(&[]), job.parts_zip()] {
         assert_eq!(refused.expect_err("nothing to write").code, "export-empty");
     }
     let twice = [

@@ -65,7 +65,7 @@ fn two_coloured(first: &str, second: &str) -> (jobs_of::Shelf, History) {
 
 /// Area by which the only two regions touch.
 fn contact(h: &History) -> f64 {
-    let pairs = h.job().part_meetings(&|_, _| true).unwrap();
+    let pairs = h.job().part_meetings(&|_, _| true).unwrap().pairs;
     let found = h.job().contacts(&pairs);
     assert_eq!(found.len(), 1, "{found:?}");
     found[0].area_mm2
@@ -214,7 +214,7 @@ fn everything_that_would_go_wrong_is_told_with_its_mend() {
     let (shelf, mut h) = two_coloured("chalk", "amber");
     let told = |h: &History, rack: &[Spool], report: Option<&PrinterReport>| {
         let job = h.job();
-        let pairs = job.part_meetings(&|_, _| true).unwrap();
+        let pairs = job.part_meetings(&|_, _| true).unwrap().pairs;
         checks(
             job,
             rack,

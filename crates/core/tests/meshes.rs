@@ -303,10 +303,7 @@ fn broken(change: impl Fn(&mut Vec<u8>)) -> Vec<u8> {
 #[case::empty(Vec::new(), "file-empty")]
 #[case::cut_short(broken(|b| b.truncate(300)), "stl-truncated")]
 #[case::only_a_header(broken(|b| b.truncate(84)), "stl-truncated")]
-#[case::bytes_left_over(broken(|b| b.extend([0; 7])), "stl-count-mismatch")]
 #[case::no_facets(broken(|b| { b.truncate(84); b[80] = 0 }), "stl-no-facets")]
-#[case::not_a_number(broken(|b| b[96..100].copy_from_slice(&f32::NAN.to_le_bytes())), "stl-bad-corner")]
-#[case::infinite(broken(|b| b[100..104].copy_from_slice(&f32::INFINITY.to_le_bytes())), "stl-bad-corner")]
 #[case::other_text(b"once upon a time there was a mesh".repeat(9), "file-unknown")]
 #[case::short_text(b"hello".to_vec(), "file-unknown")]
 #[case::text_cut_short(b"solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0".to_vec(), "stl-bad-line")]
@@ -316,6 +313,24 @@ fn bad_bytes_are_refused_with_code_place_and_mend(#[case] bytes: Vec<u8>, #[case
     let problem = OpenMesh::from_bytes(&bytes).err().expect("refused");
     assert_eq!(problem.code, code, "{problem}");
     assert!(!problem.mend.is_empty() && problem.message.len() > 10);
+}
+
+#[rstest]
+#[case::bytes_left_over(broken(|b| b.extend([0; 7])), 12, "behind the last facet (byte 684)")]
+#[case::not_a_number(broken(|b| b[96..100].copy_from_slice(&f32::NAN.to_le_bytes())), 11, "facet 1")]
+#[case::infinite(broken(|b| b[100..104].copy_from_slice(&f32::INFINITY.to_le_bytes())), 11, "facet 1")]
+fn one_bad_place_does_not_cost_the_file(
+    #[case] bytes: Vec<u8>,
+    #[case] facets: usize,
+    #[case] told: &str,
+) {
+    let open = OpenMesh::from_bytes(&bytes).expect("taken");
+    assert_eq!(open.mesh.facets.len(), facets);
+    assert!(
+        open.origin.left_out.iter().any(|n| n.contains(told)),
+        "{:?}",
+        open.origin.left_out
+    );
 }
 
 proptest! {

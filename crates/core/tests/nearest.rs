@@ -33,6 +33,7 @@ fn agrees(mesh: &Mesh, line_width_mm: f64) {
     let near_mm = REACH_MM + 0.5 * found.grid.step_mm;
     let across = found.grid.cells[0];
     let mut looked = 0;
+    let mut higher: Vec<FacetTree> = Vec::new();
     for part in 0..open.parts.len() as u32 {
         let own = (0..open.mesh.facets.len() as u32).filter(|f| open.part_of[*f as usize] == part);
         let tree = FacetTree::build(&open.mesh, own);
@@ -44,7 +45,7 @@ fn agrees(mesh: &Mesh, line_width_mm: f64) {
                 [
                     x - shift[0],
                     y - shift[1],
-                    found.heights.middle(layer) - shift[2],
+                    found.heights.sample(layer) - shift[2],
                 ]
             };
             let mut is_listed = vec![false; across * found.grid.cells[1]];
@@ -68,12 +69,15 @@ fn agrees(mesh: &Mesh, line_width_mm: f64) {
                 let is_near = tree
                     .nearest(p, near_mm)
                     .is_some_and(|n| n.distance2.sqrt() > found.grid.step_mm);
+                // What a higher part holds is not the lower one's.
+                let is_taken = || higher.iter().any(|h: &FacetTree| h.is_inside(p, |_| true));
                 assert!(
-                    !is_near || !tree.is_inside(p, |_| true),
+                    !is_near || !tree.is_inside(p, |_| true) || is_taken(),
                     "layer {layer}, {p:?} is missing"
                 );
             }
         }
+        higher.push(tree);
     }
     assert!(looked > 100, "{looked}");
 }

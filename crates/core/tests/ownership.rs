@@ -87,6 +87,7 @@ fn every_drawn_cell_belongs_to_whom_the_rule_says(#[case] open: OpenMesh, #[case
         own: (0..count as u16).collect(),
         skipped: Vec::new(),
         soak_mm: SOAK_MM.to_vec(),
+        slot_of: Vec::new(),
     };
     let layers = found.heights.spans.len();
     let mut compared = 0;
@@ -150,6 +151,7 @@ fn the_drawing_and_the_figures_of_a_layer_agree(#[case] mesh: Mesh) {
         own: vec![0; count],
         skipped: Vec::new(),
         soak_mm: SOAK_MM.to_vec(),
+        slot_of: Vec::new(),
     };
     let figures = label(&found, &claims);
     for index in [0, figures.len() / 2, figures.len() - 1] {

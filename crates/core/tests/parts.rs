@@ -129,7 +129,7 @@ fn engraved_letters_are_filled_and_facts_say_so_before(
     // The pocket is filled to the brim, whatever of it went to the plate.
     let whole = plate + facts.volume_mm3 * facts.pocket_mm / facts.thickness.mm;
     near(volume(&h, "ink inlay") + volume(&h, "plaque"), whole);
-    let touching = h.job().part_meetings(&|_, _| true).unwrap();
+    let touching = h.job().part_meetings(&|_, _| true).unwrap().pairs;
     assert!(matches!(touching[..], [ref p] if matches!(p.meeting, PartMeeting::Touch { .. })));
 }
 

@@ -50,7 +50,7 @@ fn the_order_of_the_list_says_who_owns_an_overlap_and_a_cut_makes_it_real() {
     };
     // a is 20 × 20, b 20 × 10, and they share 10 × 10.
     is(shares(&h), [400.0, 100.0]);
-    let pairs = h.job().part_meetings(&|_, _| true).unwrap();
+    let pairs = h.job().part_meetings(&|_, _| true).unwrap().pairs;
     assert_eq!(pairs[0].parts, [(0, 0), (1, 0)]);
     let PartMeeting::Overlap { volume_mm3, .. } = pairs[0].meeting else {
         panic!()
@@ -67,7 +67,7 @@ fn the_order_of_the_list_says_who_owns_an_overlap_and_a_cut_makes_it_real() {
     );
     is(shares(&h), [300.0, 200.0]);
     assert_eq!(
-        h.job().part_meetings(&|_, _| true).unwrap()[0].parts,
+        h.job().part_meetings(&|_, _| true).unwrap().pairs[0].parts,
         [(1, 0), (0, 0)]
     );
     do_all(
@@ -80,7 +80,7 @@ fn the_order_of_the_list_says_who_owns_an_overlap_and_a_cut_makes_it_real() {
     );
     near(volume(&h, "a"), 1200.0);
     is(shares(&h), [300.0, 200.0]);
-    let pairs = h.job().part_meetings(&|_, _| true).unwrap();
+    let pairs = h.job().part_meetings(&|_, _| true).unwrap().pairs;
     // Two sides of 10 and one of 10 by 4 mm.
     let PartMeeting::Touch { area_mm2 } = pairs[0].meeting else {
         panic!("{:?}", pairs[0])
@@ -107,7 +107,7 @@ fn the_order_of_the_list_says_who_owns_an_overlap_and_a_cut_makes_it_real() {
     );
     assert_eq!(h.job().bodies().len(), 1);
     // Nor in what is handed over.
-    let package = OpenMesh::from_bytes(&h.job().threemf().unwrap()).unwrap();
+    let package = OpenMesh::from_bytes(&h.job().threemf(&[]).unwrap()).unwrap();
     assert_eq!(
         (package.parts.len(), &package.part_names[..]),
         (1, &[Some("b".to_string())][..])
@@ -126,7 +126,7 @@ fn a_ball_of_16_in_a_box_of_20_prints_in_every_layer_that_has_both() {
         "the one inside ranks above"
     );
     let found = survey(job.bodies(), Settings::from(&job.printer), 0.8, &|_| true).unwrap();
-    let pairs = job.part_meetings(&|_, _| true).unwrap();
+    let pairs = job.part_meetings(&|_, _| true).unwrap().pairs;
     let PartMeeting::Enclosed { wall_mm, .. } = pairs[0].meeting else {
         panic!()
     };
@@ -269,7 +269,7 @@ fn groups_nest_keep_together_and_locks_hold() {
 fn the_coaster_s_overlaps_are_all_found_and_can_be_cut_away() {
     let (shelf, mut h) = job_of(&[("rose", &stl(&compass_coaster(), "rose"))]);
     let overlaps = |h: &History| -> Vec<([(usize, usize); 2], f64)> {
-        let pairs = h.job().part_meetings(&|_, _| true).unwrap();
+        let pairs = h.job().part_meetings(&|_, _| true).unwrap().pairs;
         pairs
             .iter()
             .filter_map(|p| match p.meeting {
@@ -296,7 +296,7 @@ fn the_coaster_s_overlaps_are_all_found_and_can_be_cut_away() {
     }
     assert!(overlaps(&h).is_empty());
     near(h.job().models[0].open.volume_mm3(), before - shared);
-    let package = h.job().threemf().unwrap();
+    let package = h.job().threemf(&[]).unwrap();
     let back = OpenMesh::from_bytes(&package).unwrap();
     assert_eq!((back.parts.len(), back.is_closed()), (10, true));
 }

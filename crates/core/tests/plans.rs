@@ -90,16 +90,6 @@ proptest! {
 }
 
 #[test]
-fn what_is_smaller_than_a_dot_goes_to_the_largest_and_costs_no_swap() {
-    // A line is 0.4 mm wide: less than 0.16 mm² cannot be printed.
-    let p = planned(&job(), &[[100.0, 0.15, 0.0, 0.0], [100.0, 0.17, 0.0, 0.0]]);
-    assert_eq!((p.layers[0].order.len(), p.layers[1].order.len()), (1, 2));
-    assert_relative_eq!(p.layers[0].areas_mm2[&1], 100.15);
-    assert_eq!(p.swaps.len(), 1);
-    assert_eq!(p.swaps[0].regions, ["r1"]);
-}
-
-#[test]
 fn a_region_without_a_slot_prints_from_the_first_regions() {
     let mut job = job();
     job.regions[2].slot = None;
@@ -156,7 +146,7 @@ fn stronger_pigment_needs_more_purge_to_get_rid_of() {
 #[case("layer_mm", Printer { layer_mm: f64::NAN, ..Printer::default() })]
 #[case("infill", Printer { infill: 1.01, ..Printer::default() })]
 #[case("tolerance", Printer { tolerance: 0.0, ..Printer::default() })]
-#[case("bed size z", Printer { bed_mm: [200.0, 200.0, -1.0], ..Printer::default() })]
+#[case("bed_mm", Printer { bed_mm: [200.0, 200.0, -1.0], ..Printer::default() })]
 #[case("purge_mm3_s", Printer { purge_mm3_s: f64::INFINITY, ..Printer::default() })]
 fn values_no_printer_has_are_refused_by_name(#[case] field: &str, #[case] printer: Printer) {
     let problem = printer.check().expect_err("refused");

@@ -1,7 +1,7 @@
 //! The application as a process of its own.
 
 use anyhow::{Context, Result, bail};
-use serde_json::Value;
+use serde_json::{Value, json};
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
@@ -43,10 +43,19 @@ impl App {
         bail!("varichrom ended before it said its address")
     }
 
-    /// Puts something of the maker's, such as `rack` or `printers`.
-    pub async fn put(&self, path: &str, body: &Value) -> Result<()> {
+    /// Adds to the maker's `rack` or `printers`; each of `things` is as the change `add` takes it, without its `do`.
+    pub async fn add(&self, path: &str, things: Vec<Value>) -> Result<()> {
         let url = format!("{}/api/{path}", self.url);
-        let sent = reqwest::Client::new().put(url).json(body).send();
+        let now: Value = reqwest::get(&url).await?.json().await?;
+        let changes: Vec<Value> = things
+            .into_iter()
+            .map(|mut thing| {
+                thing["do"] = "add".into();
+                thing
+            })
+            .collect();
+        let body = json!({ "revision": now["revision"], "changes": changes });
+        let sent = reqwest::Client::new().post(url).json(&body).send();
         sent.await?.error_for_status()?;
         Ok(())
     }

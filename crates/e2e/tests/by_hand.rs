@@ -148,7 +148,7 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
     infill.click().await?;
     infill.send_keys("300").await?;
     chord(client, &[ENTER]).await?;
-    wait_for_text(client, "[role='alert']", "outside what infill can be").await?;
+    wait_for_text(client, "[role='alert']", "300 % cannot be the infill").await?;
     assert_eq!(infill.prop("value").await?.as_deref(), Some("15"));
     browser.client.clone().close().await?;
     Ok(())

@@ -16,7 +16,8 @@ const CHECKS: &str = "[aria-label='Checks']";
 
 /// A block of two colours on an application with the demo's rack; chalk in the first slot, the lid in a proposed one.
 async fn block(app: &App) -> Result<BenchJob<'_>> {
-    app.put("rack", &json!({ "spools": rack() })).await?;
+    let spools = rack().into_iter().map(|s| json!({ "spool": s }));
+    app.add("rack", spools.collect()).await?;
     let bytes = stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block");
     let job = BenchJob::of(app, "block.stl", bytes).await?;
     job.add("lid", "#c7452f").await?;

@@ -60,7 +60,7 @@ fn the_consortiums_library_opens_our_3mf_without_a_warning() -> Result<()> {
         let history = History::replay(edits, head, &One(open.clone()))?;
         let job = history.job();
         let file = folder.path().join("model.3mf");
-        std::fs::write(&file, job.threemf()?)?;
+        std::fs::write(&file, job.threemf(&[])?)?;
         let out = Command::new(&python)
             .args(["-c", READ])
             .arg(&file)

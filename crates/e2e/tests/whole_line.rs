@@ -190,11 +190,14 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
     click(client, "//a[@aria-label='Download Coloured model (3MF)']").await?;
     let bytes = downloaded(&browser.downloads(), "model.3mf").await?;
     let model = lib3mf::Model::from_reader(std::io::Cursor::new(bytes))?;
+    // One mesh, and the object of all parts that the build names.
+    let objects = &model.resources.objects;
+    let meshes: Vec<_> = objects.iter().filter_map(|o| o.mesh.as_ref()).collect();
     assert_eq!(
-        (model.unit.as_str(), model.resources.objects.len()),
-        ("millimeter", 1)
+        (model.unit.as_str(), meshes.len(), objects.len()),
+        ("millimeter", 1, 2)
     );
-    let mesh = model.resources.objects[0].mesh.as_ref().context("a mesh")?;
+    let mesh = meshes[0];
     let colours = &model.resources.color_groups[0].colors;
     for t in &mesh.triangles {
         let z = [t.v1, t.v2, t.v3].map(|v| mesh.vertices[v].z);

@@ -120,17 +120,18 @@ fn printer_client() -> reqwest::Client {
         plans::known_time,
         exports::file,
         rack::show,
-        rack::set,
+        rack::change,
         rack::usual,
         rack::export,
         rack::import,
         rack::printers,
-        rack::set_printers,
+        rack::change_printers,
         load::show,
         load::ask,
         load::use_loaded,
         load::mixture,
         load::printed,
+        load::not_printed,
         events::events
     )
 )]
@@ -228,15 +229,22 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         .route("/api/jobs/{id}/layers/{layer}", get(plans::layer))
         .route("/api/jobs/{id}/files/{file}", get(exports::file))
         .route("/api/jobs/{id}/events", get(events::events))
-        .route("/api/rack", get(rack::show).put(rack::set))
+        .route("/api/rack", get(rack::show).post(rack::change))
         .route("/api/rack/usual", post(rack::usual))
         .route("/api/rack/{file}", get(rack::export).post(rack::import))
-        .route("/api/printers", get(rack::printers).put(rack::set_printers))
+        .route(
+            "/api/printers",
+            get(rack::printers).post(rack::change_printers),
+        )
         .route("/api/jobs/{id}/load", get(load::show))
         .route("/api/jobs/{id}/load/ask", post(load::ask))
         .route("/api/jobs/{id}/load/use-loaded", post(load::use_loaded))
         .route("/api/jobs/{id}/load/mixture", post(load::mixture))
         .route("/api/jobs/{id}/load/printed", post(load::printed))
+        .route(
+            "/api/jobs/{id}/load/printed/{run}",
+            delete(load::not_printed),
+        )
         .route("/api/openapi.json", get(|| async { openapi_json() }))
         .fallback(front_end)
         .with_state(state)

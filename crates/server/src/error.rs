@@ -40,7 +40,9 @@ impl IntoResponse for ApiError {
             ApiError::Refused(problem) => {
                 let status = match problem.code.as_str() {
                     "file-too-large" => StatusCode::PAYLOAD_TOO_LARGE,
-                    "plan-not-ready" => StatusCode::CONFLICT,
+                    "plan-not-ready" | "rack-changed" | "printers-changed" | "run-noted" => {
+                        StatusCode::CONFLICT
+                    }
                     _ => StatusCode::UNPROCESSABLE_ENTITY,
                 };
                 (status, problem)

@@ -3,6 +3,7 @@
 mod app;
 mod assets;
 mod error;
+mod extract;
 mod guard;
 mod routes;
 mod services;

@@ -8,7 +8,6 @@ use rstest::rstest;
 use serde_json::{Value, json};
 use server::Server;
 use varichrom_demo::{box_mesh, float_in_ring, stl};
-use varichrom_server::Workshop;
 
 fn lid() -> Value {
     json!({ "edit": "add-region", "region": "lid", "name": "Lid", "colour": "#c7452f" })
@@ -56,11 +55,7 @@ async fn a_job_goes_from_file_to_bill_and_back() {
     assert_eq!(redone["regions"][1]["facets"], 2);
 
     // A second server on the same file finds it all, undo and redo included.
-    let again = Server {
-        workshop: Workshop::open(server.folder.path()).expect("the same database"),
-        folder: tempfile::tempdir().expect("a folder"),
-        config: server.config.clone(),
-    };
+    let again = Server::over(server).await;
     let (_, found) = again.call("GET", &format!("/api/jobs/{id}"), "").await;
     assert_eq!(found["regions"], redone["regions"]);
     let (_, undone) = again

@@ -155,8 +155,8 @@ async fn steps_are_told_gone_to_and_given_other_numbers_across_restarts() {
     assert_eq!(status, StatusCode::OK, "{job}");
     assert!(share(&job) < 0.5 * before);
     let after = share(&job);
-    let again = Server::over(&server);
-    let found = get(&again, &format!("/api/jobs/{id}")).await;
+    let server = Server::over(server).await;
+    let found = get(&server, &format!("/api/jobs/{id}")).await;
     assert_eq!(share(&found), after);
 }
 
@@ -243,10 +243,10 @@ async fn desk_and_palettes_are_kept_and_go_with_their_job() {
     );
     let (status, _) = server.call("PUT", &path, desk.to_string()).await;
     assert_eq!(status, StatusCode::NO_CONTENT);
-    let again = Server::over(&server);
-    assert_eq!(get(&again, &path).await, desk);
+    let server = Server::over(server).await;
+    assert_eq!(get(&server, &path).await, desk);
     let all = json!({ "palettes": [{ "name": "Quay", "colours": [{ "name": "Rust", "colour": "#c7452f" }] }] });
-    let (status, _) = again.call("PUT", "/api/palettes", all.to_string()).await;
+    let (status, _) = server.call("PUT", "/api/palettes", all.to_string()).await;
     assert_eq!(status, StatusCode::NO_CONTENT);
     assert_eq!(get(&server, "/api/palettes").await, all);
     let (status, _) = server.call("DELETE", &format!("/api/jobs/{id}"), "").await;

@@ -108,15 +108,15 @@ async fn a_printer_is_asked_and_what_it_says_is_told(#[case] mood: Mood, #[case]
             (&job["regions"][0]["slot"], &job["regions"][1]["slot"]),
             (&json!(2), &json!(1))
         );
-        // What was stored of it is read back.
-        let again = Server::over(&server);
-        let reopened = ok(&again, "GET", &format!("/api/jobs/{id}"), Value::Null).await;
-        assert_eq!(reopened["regions"], job["regions"]);
         let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
         assert!(
             !codes(&view).iter().any(|c| c.starts_with("printer-slot")),
             "{view}"
         );
+        // What was stored of it is read back.
+        let server = Server::over(server).await;
+        let reopened = ok(&server, "GET", &format!("/api/jobs/{id}"), Value::Null).await;
+        assert_eq!(reopened["regions"], job["regions"]);
     }
 }
 
@@ -170,17 +170,18 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
             .iter()
             .any(|u| u["spool"] == "chalk")
     );
+    let revision = rack["revision"].as_u64().unwrap();
     let without = |id: &str| -> Value {
-        json!({ "spools": spools.iter().filter(|s| s["id"] != id).collect::<Vec<_>>() })
+        json!({ "revision": revision, "changes": [{ "do": "remove", "id": id }] })
     };
     let (status, problem) = server
-        .call("PUT", "/api/rack", without("chalk").to_string())
+        .call("POST", "/api/rack", without("chalk").to_string())
         .await;
     assert_eq!(
         (status, &problem["code"]),
         (StatusCode::UNPROCESSABLE_ENTITY, &json!("spool-in-use"))
     );
-    let fewer = ok(&server, "PUT", "/api/rack", without("moss")).await;
+    let fewer = ok(&server, "POST", "/api/rack", without("moss")).await;
     assert_eq!(fewer["spools"].as_array().unwrap().len(), 12);
     let (_, table) = server.bytes("/api/rack/rack.csv").await;
     let table = String::from_utf8(table).unwrap();
@@ -196,13 +197,15 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
         (status, &problem["code"]),
         (StatusCode::UNPROCESSABLE_ENTITY, &json!("rack-file"))
     );
-    let mut upside_down = spools.clone();
-    upside_down[0]["nozzle_c"] = json!([230, 190]);
+    let newest = ok(&server, "GET", "/api/rack", Value::Null).await["revision"].take();
     let (status, problem) = server
         .call(
-            "PUT",
+            "POST",
             "/api/rack",
-            json!({ "spools": upside_down }).to_string(),
+            json!({ "revision": newest, "changes": [
+                { "do": "change", "id": "chalk", "fields": { "nozzle_c": [230, 190] } }
+            ] })
+            .to_string(),
         )
         .await;
     assert_eq!(
@@ -233,13 +236,8 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
             .unwrap()
     };
     let before = left(&now);
-    let after = ok(
-        &server,
-        "POST",
-        &format!("/api/jobs/{id}/load/printed"),
-        Value::Null,
-    )
-    .await;
+    let printed = format!("/api/jobs/{id}/load/printed");
+    let after = ok(&server, "POST", &printed, json!({ "run": 1 })).await;
     let line = after["uses"]
         .as_array()
         .unwrap()
@@ -248,6 +246,40 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
         .unwrap()
         .clone();
     assert!((before - left(&after) - line["grams"].as_f64().unwrap()).abs() < 1e-9);
+    // A second click, or another tab, takes nothing off twice.
+    let (status, problem) = server.call("POST", &printed, "{\"run\":1}").await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("run-noted"))
+    );
+    assert_eq!(
+        left(&ok(&server, "GET", "/api/rack", Value::Null).await),
+        left(&after)
+    );
+    // A price typed from what was seen before does not bring the grams back.
+    let stale = json!({ "revision": now["revision"], "changes": [
+        { "do": "change", "id": "chalk", "fields": { "price_per_kg": 31.0 } }
+    ] });
+    let (status, problem) = server.call("POST", "/api/rack", stale.to_string()).await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("rack-changed"))
+    );
+    let fresh = json!({ "revision": after["revision"], "changes": stale["changes"] });
+    let dearer = ok(&server, "POST", "/api/rack", fresh).await;
+    assert_eq!(left(&dearer), left(&after));
+    // And it can be taken back.
+    let back = ok(&server, "DELETE", &format!("{printed}/1"), Value::Null).await;
+    assert!((left(&back) - before).abs() < 1e-9);
+    assert!(
+        back["uses"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|u| u["printed_at_s"].is_null())
+    );
+    let (status, _) = server.call("DELETE", &format!("{printed}/1"), "").await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -262,8 +294,20 @@ async fn printers_are_kept_and_a_mixing_nozzle_finds_its_mixtures() {
         .find(|p| p["kind"]["is"] == "mixing")
         .unwrap()
         .clone();
-    let own = json!({ "printers": [{ "id": "mine", "printer": mixer }] });
-    let kept = ok(&server, "PUT", "/api/printers", own).await;
+    let own =
+        json!({ "revision": 1, "changes": [{ "do": "add", "id": "mine", "printer": mixer }] });
+    let (status, problem) = server
+        .call(
+            "POST",
+            "/api/printers",
+            own.to_string().replace("\"revision\":1", "\"revision\":7"),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("printers-changed"))
+    );
+    let kept = ok(&server, "POST", "/api/printers", own).await;
     assert_eq!(kept["printers"][0]["printer"], mixer);
     let id = server.import().await;
     let (status, problem) = server

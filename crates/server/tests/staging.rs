@@ -7,7 +7,6 @@ use axum::http::{Request, StatusCode};
 use serde_json::{Value, json};
 use server::Server;
 use varichrom_demo::{box_mesh, stl};
-use varichrom_server::Workshop;
 
 /// Stages a file and waits until it is open or refused.
 async fn stage(server: &Server, file: &str, bytes: Vec<u8>, beside: &str) -> Value {
@@ -64,13 +63,11 @@ async fn files_are_staged_and_become_a_set_that_survives_a_restart() {
     let (status, jobs) = post(&server, "/api/jobs/assemble", asked).await;
     assert_eq!(status, StatusCode::CREATED, "{jobs}");
     let id = jobs[0]["id"].as_i64().expect("an id");
-    let again = Workshop::open(server.folder.path()).expect("the same database");
-    for workshop in [server.workshop.clone(), again] {
-        let server = Server {
-            config: server.config.clone(),
-            folder: tempfile::tempdir().expect("a folder"),
-            workshop,
-        };
+    let mut server = server;
+    for is_restarted in [false, true] {
+        if is_restarted {
+            server = Server::over(server).await;
+        }
         let (_, job) = server
             .call("GET", &format!("/api/jobs/{id}"), Body::empty())
             .await;
@@ -149,12 +146,7 @@ async fn models_are_added_mended_and_replaced() {
         )
         .await;
     assert_eq!(split["routes"][0]["kind"], "patches");
-    let again = Workshop::open(server.folder.path()).expect("the same database");
-    let server = Server {
-        config: server.config.clone(),
-        folder: tempfile::tempdir().expect("a folder"),
-        workshop: again,
-    };
+    let server = Server::over(server).await;
     let (_, kept) = server
         .call("GET", &format!("/api/jobs/{id}"), Body::empty())
         .await;

@@ -13,8 +13,9 @@ import type { AskMixture } from "./generated/AskMixture";
 import type { LayerView } from "./generated/LayerView";
 import type { LoadView } from "./generated/LoadView";
 import type { MixtureView } from "./generated/MixtureView";
-import type { OwnPrinter } from "./generated/OwnPrinter";
+import type { PrinterChange } from "./generated/PrinterChange";
 import type { PrintersView } from "./generated/PrintersView";
+import type { RackChange } from "./generated/RackChange";
 import type { RackImported } from "./generated/RackImported";
 import type { Spool } from "./generated/Spool";
 import type { UsualSpool } from "./generated/UsualSpool";
@@ -80,16 +81,17 @@ export const api = {
   shelf: () => json<JobSummary[]>("jobs"),
   job: (id: number) => json<JobView>(`jobs/${id}`),
   rack: () => json<RackView>("rack"),
-  setRack: (spools: Spool[]) => json<RackView>("rack", { ...sent({ spools }), method: "PUT" }),
+  changeRack: (revision: number, changes: RackChange[]) => json<RackView>("rack", sent({ revision, changes })),
   usualSpool: (asked: UsualSpool) => json<Spool>("rack/usual", sent(asked)),
   importRack: (as: "csv" | "json", file: File) => json<RackImported>(`rack/rack.${as}`, post(file)),
   printers: () => json<PrintersView>("printers"),
-  setPrinters: (printers: OwnPrinter[]) => json<PrintersView>("printers", { ...sent({ printers }), method: "PUT" }),
+  changePrinters: (revision: number, changes: PrinterChange[]) => json<PrintersView>("printers", sent({ revision, changes })),
   load: (id: number) => json<LoadView>(`jobs/${id}/load`),
   askPrinter: (id: number) => json<LoadView>(`jobs/${id}/load/ask`, post()),
   useLoaded: (id: number) => json<JobView>(`jobs/${id}/load/use-loaded`, post()),
   mixture: (id: number, asked: AskMixture) => json<MixtureView>(`jobs/${id}/load/mixture`, sent(asked)),
-  printed: (id: number) => json<RackView>(`jobs/${id}/load/printed`, post()),
+  printed: (id: number, run: number) => json<RackView>(`jobs/${id}/load/printed`, sent({ run })),
+  notPrinted: (id: number, run: number) => json<RackView>(`jobs/${id}/load/printed/${run}`, { method: "DELETE" }),
   plan: (id: number) => json<PlanView>(`jobs/${id}/plan`),
   stopPlan: (id: number) => call(`jobs/${id}/plan/stop`, post()),
   startPlan: (id: number) => call(`jobs/${id}/plan/start`, post()),
@@ -105,6 +107,7 @@ export const api = {
   stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),
   redo: (id: number) => json<JobView>(`jobs/${id}/redo`, post()),
+  openProject: (file: File) => json<JobSummary>(`jobs?file=${encodeURIComponent(file.name)}`, { method: "POST", body: file }),
   remove: (id: number) => call(`jobs/${id}`, { method: "DELETE" }),
   mesh: async (id: number, model: number) =>
     (await call(`jobs/${id}/models/${model}/mesh`)).arrayBuffer(),

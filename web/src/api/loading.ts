@@ -3,8 +3,11 @@ import { useNotice } from "../state/notice";
 import { api, Refused } from "./client";
 import type { JobView } from "./generated/JobView";
 import type { LoadView } from "./generated/LoadView";
-import type { OwnPrinter } from "./generated/OwnPrinter";
-import type { Spool } from "./generated/Spool";
+import type { JobRun } from "./generated/JobRun";
+import type { PrinterChange } from "./generated/PrinterChange";
+import type { PrintersView } from "./generated/PrintersView";
+import type { RackChange } from "./generated/RackChange";
+import type { RackView } from "./generated/RackView";
 import { keys } from "./queries";
 
 const loadKey = (id: number) => ["load", id] as const;
@@ -21,6 +24,16 @@ export const useLoad = (id: number, revision: number, planned: number | undefine
 
 export const usePrinters = () => useQuery({ queryKey: ["printers"], queryFn: api.printers });
 
+/** Sends a change for the state that is known; if that is no longer the newest, once more for the one that is. */
+async function onNewest<T extends { revision: number }>(known: T | undefined, fetched: () => Promise<T>, send: (revision: number) => Promise<T>): Promise<T> {
+  try {
+    return await send((known ?? (await fetched())).revision);
+  } catch (e) {
+    if (!(e instanceof Refused) || !e.problem.code.endsWith("-changed")) throw e;
+    return send((await fetched()).revision);
+  }
+}
+
 /** Changes of what the maker owns, and what the printer is asked. Refusals are shown as notices. */
 export function useLoading(id: number) {
   const queries = useQueryClient();
@@ -32,14 +45,18 @@ export function useLoading(id: number) {
   const racked = () => {
     for (const queryKey of [keys.rack, ["job"], ["plan"], ["load"], ["mixture"]]) void queries.invalidateQueries({ queryKey });
   };
-  const setRack = useMutation({ mutationFn: (spools: Spool[]) => api.setRack(spools), onSuccess: racked, onError });
+  const changeRack = useMutation({
+    mutationFn: (changes: RackChange[]) => onNewest(queries.getQueryData<RackView>(keys.rack), api.rack, (revision) => api.changeRack(revision, changes)),
+    onSuccess: racked,
+    onError,
+  });
   const importRack = useMutation({
     mutationFn: (file: File) => api.importRack(file.name.toLowerCase().endsWith(".json") ? "json" : "csv", file),
     onSuccess: racked,
     onError,
   });
-  const setPrinters = useMutation({
-    mutationFn: (printers: OwnPrinter[]) => api.setPrinters(printers),
+  const changePrinters = useMutation({
+    mutationFn: (changes: PrinterChange[]) => onNewest(queries.getQueryData<PrintersView>(["printers"]), api.printers, (revision) => api.changePrinters(revision, changes)),
     onSuccess: (all) => queries.setQueryData(["printers"], all),
     onError,
   });
@@ -60,6 +77,7 @@ export function useLoading(id: number) {
     },
     onError,
   });
-  const printed = useMutation({ mutationFn: () => api.printed(id), onSuccess: racked, onError });
-  return { setRack, importRack, setPrinters, ask, useLoaded, printed };
+  const printed = useMutation({ mutationFn: (run: number) => api.printed(id, run), onSuccess: racked, onError });
+  const notPrinted = useMutation({ mutationFn: (of: JobRun) => api.notPrinted(of.job, of.run), onSuccess: racked, onError });
+  return { changeRack, importRack, changePrinters, ask, useLoaded, printed, notPrinted };
 }

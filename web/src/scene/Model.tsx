@@ -1,6 +1,6 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import { Raycaster, type Intersection, type Mesh, type Vector2, type Vector3 } from "three";
+import { Raycaster, type Intersection, type Mesh, type Vector2 } from "three";
 import { acceleratedRaycast } from "three-mesh-bvh";
 import type { DivisionData, MeshData } from "../api/binary";
 import type { Look } from "../state/bench";
@@ -9,7 +9,7 @@ import { linear } from "./colours";
 import { fill } from "./facetTexture";
 import { divisionLayer, facetLayer, type Layer } from "./layerOf";
 import type { Shifts } from "./modelGeometry";
-import { mostRegions } from "./regionMaterial";
+import { refill } from "./regionMaterial";
 
 export interface Hit {
   /** Facet number. */
@@ -180,8 +180,9 @@ export function Model(props: ModelProps) {
 function show(layer: Layer, seen: { colours: Map<number, string>; hovered: number | null; looks: Partial<Record<Look, boolean>>; cutAt: number; alone: Alone }) {
   const { colours, hovered, looks, cutAt, alone } = seen;
   const u = layer.material.uniforms;
-  const palette = u["palette"]?.value as Vector3[];
-  for (const [region, hex] of colours) palette[Math.min(region, mostRegions - 1)]?.set(...linear(hex));
+  const palette: [number, number, number][] = Array.from({ length: Math.max(0, ...colours.keys()) + 1 }, () => [0.5, 0.5, 0.5]);
+  for (const [region, hex] of colours) palette[region] = linear(hex);
+  refill(u["palette"], palette);
   const set = (name: string, value: unknown) => {
     const uniform = u[name];
     if (uniform) uniform.value = value;

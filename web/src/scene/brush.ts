@@ -1,5 +1,5 @@
-import type { ShaderMaterial, Vector2, Vector3, Vector4 } from "three";
-import { mostStrokePoints } from "./regionMaterial";
+import type { ShaderMaterial, Vector3, Vector4 } from "three";
+import { mostStrokePoints, refill } from "./regionMaterial";
 
 /** What is drawn over the model while a tool is held over it, in the mesh's own frame. */
 export type Brush =
@@ -16,10 +16,8 @@ export function applyBrush(material: ShaderMaterial, brush: Brush | null) {
   if (brush?.kind !== "stroke") set("strokePoints", 0);
   if (brush?.kind !== "bands") set("bandCount", 0);
   if (brush?.kind === "bands") {
-    const bands = u["bands"]?.value as Vector2[];
-    const shown = brush.heights.slice(0, bands.length);
-    shown.forEach(([low, high], i) => bands[i]?.set(low, high));
-    set("bandCount", shown.length);
+    refill(u["bands"], brush.heights.map(([low, high]) => [low, high, 0]));
+    set("bandCount", brush.heights.length);
   }
   if (brush?.kind === "stroke" && brush.path.length > 0) {
     const points = u["stroke"]?.value as Vector3[];

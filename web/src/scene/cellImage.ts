@@ -16,11 +16,13 @@ export function cellImage(data: LayerDrawing, colourOf: (region: number) => stri
     for (let i = 0; i < run.count; i++, cell++) {
       const x = cell % nx;
       const y = Math.floor(cell / nx);
-      const isGap = hasInfill && run.kind === "infill" && (x + y) % lines >= Math.max(1, lines * 0.22);
+      const isGap = run.kind === "unprinted" ? (x + y) % 4 > 0 : hasInfill && run.kind === "infill" && (x + y) % lines >= Math.max(1, lines * 0.22);
+      // Too thin for its own slot: fine dark hatching over what prints instead.
+      const isHatched = run.kind === "too-thin" && (x - y + ny) % 4 === 0;
       const at = 4 * ((ny - 1 - y) * nx + x);
       for (let c = 0; c < 3; c++) {
         const v = rgb[c] ?? 0;
-        image.data[at + c] = isGap ? 0.28 * v + 0.72 * 216 : run.kind === "wall" ? v * 0.93 : v;
+        image.data[at + c] = isHatched ? 0.35 * v : isGap ? 0.28 * v + 0.72 * 216 : run.kind === "wall" ? v * 0.93 : v;
       }
       image.data[at + 3] = 255;
     }

@@ -1,6 +1,7 @@
-import { DoubleSide, GLSL3, ShaderMaterial, Vector2, Vector3, Vector4, type DataTexture } from "three";
+import { DataTexture, DoubleSide, FloatType, GLSL3, RGBAFormat, ShaderMaterial, Vector3, Vector4 } from "three";
 
-const most = 64;
+/** Values in one row of what the shader fetches. */
+const rowLength = 256;
 
 /** Points of a running stroke that the shader draws; longer strokes are thinned to this many. */
 export const mostStrokePoints = 96;
@@ -40,7 +41,8 @@ const vertexShader = /* glsl */ `
 
 const fragmentShader = /* glsl */ `
   precision highp float;
-  uniform vec3 palette[${most}];
+  // A row of linear colours, by region: as many as a job has.
+  uniform sampler2D palette;
   uniform uint hovered;
   uniform bool isHovering;
   uniform bool hasPatterns;
@@ -53,7 +55,8 @@ const fragmentShader = /* glsl */ `
   uniform float strokeRadius;
   uniform vec4 strokeBall;
   uniform bool isThrough;
-  uniform vec2 bands[16];
+  // Lower and upper height of each band.
+  uniform sampler2D bands;
   uniform int bandCount;
   flat in uint vRegion;
   flat in uint vGroup;
@@ -85,9 +88,9 @@ const fragmentShader = /* glsl */ `
   }
   bool isTaken(bool isBack) {
     if (isHovering && (vGroup == hovered || hovered == 0xffffffffu)) return true;
-    for (int i = 0; i < 16; i++) {
-      if (i >= bandCount) break;
-      if (vHeight > bands[i].x && vHeight < bands[i].y) return true;
+    for (int i = 0; i < bandCount; i++) {
+      vec2 band = texelFetch(bands, ivec2(i % ${rowLength}, i / ${rowLength}), 0).xy;
+      if (vHeight > band.x && vHeight < band.y) return true;
     }
     return strokePoints > 0 && (isThrough || !isBack) && strokeDistance() < strokeRadius;
   }
@@ -95,7 +98,7 @@ const fragmentShader = /* glsl */ `
     if (vHeight > cutAt) discard;
     bool isBack = !gl_FrontFacing;
     vec3 n = normalize(isBack ? -vNormal : vNormal);
-    vec3 base = palette[min(vRegion, ${most - 1}u)];
+    vec3 base = texelFetch(palette, ivec2(int(vRegion) % ${rowLength}, int(vRegion) / ${rowLength}), 0).rgb;
     if (isGrey) base = vec3(dot(base, vec3(0.2126, 0.7152, 0.0722)));
     if (isBack) base *= 0.55;
     // White light from above left of the eye and a grey surround: nothing tints the filament.
@@ -128,7 +131,7 @@ export function regionMaterial(labels: DataTexture, groups: DataTexture, parts: 
       labels: { value: labels },
       groups: { value: groups },
       parts: { value: parts },
-      palette: { value: vectors(most) },
+      palette: { value: row([[0.5, 0.5, 0.5]]) },
       hovered: { value: 0 },
       isHovering: { value: false },
       hasPatterns: { value: false },
@@ -143,10 +146,29 @@ export function regionMaterial(labels: DataTexture, groups: DataTexture, parts: 
       strokeRadius: { value: 1 },
       strokeBall: { value: new Vector4() },
       isThrough: { value: false },
-      bands: { value: Array.from({ length: 16 }, () => new Vector2()) },
+      bands: { value: row([[0, 0, 0]]) },
       bandCount: { value: 0 },
     },
   });
 }
 
-export const mostRegions = most;
+/** Puts other numbers in the place of some; the texture is made anew only where they differ. */
+export function refill(uniform: { value: unknown } | undefined, values: readonly (readonly [number, number, number])[]) {
+  if (!uniform) return;
+  const now = uniform.value as DataTexture;
+  const next = row(values);
+  const [a, b] = [now.image.data as Float32Array, next.image.data as Float32Array];
+  if (a.length === b.length && a.every((v, i) => v === b[i])) return next.dispose();
+  now.dispose();
+  uniform.value = next;
+}
+
+/** Numbers for the shader to fetch, three at a time, in rows. */
+function row(values: readonly (readonly [number, number, number])[]): DataTexture {
+  const rows = Math.max(1, Math.ceil(values.length / rowLength));
+  const data = new Float32Array(4 * rowLength * rows);
+  values.forEach((v, i) => data.set(v, 4 * i));
+  const texture = new DataTexture(data, rowLength, rows, RGBAFormat, FloatType);
+  texture.needsUpdate = true;
+  return texture;
+}

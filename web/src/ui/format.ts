@@ -14,6 +14,9 @@ export function fixed(n: number, digits: number): string {
   return (negative ? minus : "") + grouped + (part ? `.${part}` : "");
 }
 
+/** A number with its word, in the plural unless it is one. */
+export const counted = (n: number, word: string) => `${count(n)} ${word}${n === 1 ? "" : "s"}`;
+
 /** A volume in mm³ below a cubic centimetre, in cm³ above. */
 export const volume = (mm3: number) => (mm3 < 1000 ? `${fixed(mm3, mm3 < 10 ? 2 : 0)} mm³` : `${fixed(mm3 / 1000, 2)} cm³`);
 
@@ -36,4 +39,9 @@ export function change(n: number | undefined, digits: number): string | null {
 export function durationChange(seconds: number | undefined): string | null {
   if (seconds === undefined || Math.abs(seconds) < 30) return null;
   return (seconds > 0 ? "+" : minus) + duration(Math.abs(seconds));
+}
+
+/** Where a refusal says that something is wrong, if it is words; null for the name of a field, which is for writers of recipes. */
+export function placeInWords(where: string | null | undefined): string | null {
+  return where && !/^[a-z]+([_.-][a-z0-9_.-]*)?$/.test(where) ? where : null;
 }

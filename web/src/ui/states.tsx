@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { Refused } from "../api/client";
 import { Button } from "./Button";
+import { placeInWords } from "./format";
 
 export function Waiting({ what, done }: { what: string; done?: number }) {
   return (
@@ -24,10 +25,11 @@ export function Bar({ done }: { done: number | null }) {
 
 export function Trouble({ error, retry, children }: { error: Error; retry?: () => void; children?: ReactNode }) {
   const problem = error instanceof Refused ? error.problem : null;
+  const where = placeInWords(problem?.where);
   return (
     <div className="flex h-full flex-col items-center justify-center gap-2 p-6 text-center" role="alert">
       <p className="font-semibold text-wrong">{problem?.message ?? error.message}</p>
-      {problem?.where && <p className="figure text-soft">{problem.where}</p>}
+      {where && <p className="figure text-soft">{where}</p>}
       <p>{problem?.mend}</p>
       <div className="mt-2 flex gap-2">
         {retry && <Button onClick={retry}>Try again</Button>}

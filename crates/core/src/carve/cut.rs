@@ -19,6 +19,8 @@ pub struct Cutting<'a> {
     pub field: &'a dyn Field,
     /// How far the border may lie from the zero line, mm.
     pub tolerance_mm: f64,
+    /// Asked every few thousand steps; false stops the cut.
+    pub go_on: &'a dyn Fn() -> bool,
 }
 
 /// Where a facet lies.
@@ -33,7 +35,7 @@ enum Side {
 pub type Paint<'a> = &'a dyn Fn(u32, [f64; 3], Label) -> Label;
 
 /// Passes the labels of all surface where the field is negative through `paint`. Returns what the changed facets have now, ascending; facets beside them that took over points on a shared
-/// edge are among them.
+/// edge are among them; none if it was stopped.
 ///
 /// `facets`: those that take part, ascending. Others keep their labels, though they may be divided along shared edges.
 ///
@@ -44,10 +46,11 @@ pub type Paint<'a> = &'a dyn Fn(u32, [f64; 3], Label) -> Label;
 ///
 /// # Cost
 /// Linear in the facets that take part, plus what the length of the zero line takes.
-pub fn cut(cutting: &Cutting<'_>, facets: &[u32], paint: Paint<'_>) -> Vec<(u32, Held)> {
+pub fn cut(cutting: &Cutting<'_>, facets: &[u32], paint: Paint<'_>) -> Option<Vec<(u32, Held)>> {
     let mut changed: Vec<(u32, Held)> = Vec::new();
     let mut on_line: Vec<u32> = Vec::new();
-    let sides: Vec<Side> = facets.par_iter().map(|f| side(cutting, *f)).collect();
+    let (open, field) = (cutting.open, cutting.field);
+    let sides: Vec<Side> = facets.par_iter().map(|f| side(open, field, *f)).collect();
     for (facet, side) in facets.iter().zip(sides) {
         match side {
             Side::Outside => {}
@@ -66,12 +69,19 @@ pub fn cut(cutting: &Cutting<'_>, facets: &[u32], paint: Paint<'_>) -> Vec<(u32,
                 patchwork.refine();
                 patchwork.split_along_zero();
             }
-            planes => (0..planes).for_each(|n| patchwork.split_along_plane(n)),
+            planes => (0..planes).for_each(|n| {
+                if !patchwork.is_stopped {
+                    patchwork.split_along_plane(n);
+                }
+            }),
+        }
+        if patchwork.is_stopped {
+            return None;
         }
         patchwork.merge_into(&mut changed, paint);
     }
     changed.sort_by_key(|(facet, _)| *facet);
-    changed
+    Some(changed)
 }
 
 /// What a facet has once each of its labels is passed through `paint`; none if that changes nothing.
@@ -102,21 +112,21 @@ pub(super) fn just_below(corners: &[[f64; 3]; 3]) -> [f64; 3] {
     [0, 1, 2].map(|i| m[i] - HAIR_MM * n[i])
 }
 
-fn side(cutting: &Cutting<'_>, facet: u32) -> Side {
-    let corners = cutting.open.mesh.corners(facet);
-    let planes = cutting.field.planes();
+fn side(open: &OpenMesh, field: &dyn Field, facet: u32) -> Side {
+    let corners = open.mesh.corners(facet);
+    let planes = field.planes();
     if planes > 0 {
         let crosses = |n: usize| {
-            let values = corners.map(|p| cutting.field.plane(n, p));
+            let values = corners.map(|p| field.plane(n, p));
             values.iter().any(|v| *v < 0.0) && values.iter().any(|v| *v > 0.0)
         };
         return match (0..planes).any(crosses) {
             true => Side::OnTheLine,
-            false if cutting.field.at(just_below(&corners)) < 0.0 => Side::Inside,
+            false if field.at(just_below(&corners)) < 0.0 => Side::Inside,
             false => Side::Outside,
         };
     }
-    let values = corners.map(|p| cutting.field.at(p));
+    let values = corners.map(|p| field.at(p));
     let longest = (0..3)
         .map(|k| length(sub(corners[(k + 1) % 3], corners[k])))
         .fold(0.0, f64::max);
@@ -126,8 +136,8 @@ fn side(cutting: &Cutting<'_>, facet: u32) -> Side {
     }
     let nearest = values.iter().fold(f64::INFINITY, |m, v| m.min(v.abs()));
     let is_clear = nearest > FARTHEST * longest
-        || longest <= cutting.field.detail_mm(corners[0], longest)
-        || is_beyond(cutting, &corners, longest, is_negative);
+        || longest <= field.detail_mm(corners[0], longest)
+        || is_beyond(field, &corners, longest, is_negative);
     match (is_clear, is_negative) {
         (false, _) => Side::OnTheLine,
         (true, true) => Side::Inside,
@@ -136,12 +146,7 @@ fn side(cutting: &Cutting<'_>, facet: u32) -> Side {
 }
 
 /// Whether a large facet is all on one side although its corners are too far from it to tell: looked at in quarters.
-fn is_beyond(
-    cutting: &Cutting<'_>,
-    corners: &[[f64; 3]; 3],
-    longest: f64,
-    is_negative: bool,
-) -> bool {
+fn is_beyond(field: &dyn Field, corners: &[[f64; 3]; 3], longest: f64, is_negative: bool) -> bool {
     const DEEPEST: u32 = 6;
     fn look(
         field: &dyn Field,
@@ -167,7 +172,7 @@ fn is_beyond(
             .into_iter()
             .all(|t| look(field, t, 0.5 * longest, is_negative, deeper - 1))
     }
-    look(cutting.field, *corners, longest, is_negative, DEEPEST)
+    look(field, *corners, longest, is_negative, DEEPEST)
 }
 
 impl Patchwork<'_> {

@@ -39,6 +39,9 @@ pub(super) struct Triangle {
 pub(super) type Edge = (u32, u32, u32);
 
 pub(super) struct Patchwork<'a> {
+    /// Whether it was told to stop on the way.
+    pub(super) is_stopped: bool,
+    steps: u32,
     pub(super) cutting: &'a Cutting<'a>,
     pub(super) seats: Vec<Seat>,
     pub(super) points: Vec<[f64; 3]>,
@@ -64,8 +67,20 @@ pub(super) fn altitude([a, b, c]: [[f64; 3]; 3]) -> f64 {
 }
 
 impl<'a> Patchwork<'a> {
+    /// Counts a step; false if the work is to stop.
+    pub(super) fn goes_on(&mut self) -> bool {
+        const STEPS: u32 = 2048;
+        self.steps = self.steps.wrapping_add(1);
+        if self.steps.is_multiple_of(STEPS) && !(self.cutting.go_on)() {
+            self.is_stopped = true;
+        }
+        !self.is_stopped
+    }
+
     pub(super) fn new(cutting: &'a Cutting<'a>) -> Patchwork<'a> {
         Patchwork {
+            is_stopped: false,
+            steps: 0,
             cutting,
             seats: Vec::new(),
             points: Vec::new(),

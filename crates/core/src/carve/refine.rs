@@ -57,7 +57,7 @@ impl Patchwork<'_> {
         let mut stuck: HashSet<u32> = HashSet::new();
         let mut waiting: Vec<u32> = (0..self.triangles.len() as u32).rev().collect();
         while let Some(triangle) = waiting.pop() {
-            if self.triangles.len() > MOST_TRIANGLES {
+            if self.triangles.len() > MOST_TRIANGLES || !self.goes_on() {
                 return;
             }
             if stuck.contains(&triangle) || !self.is_coarse(triangle) {

@@ -34,7 +34,7 @@ impl Patchwork<'_> {
         }
         let mut refused: HashSet<Edge> = HashSet::new();
         let mut at = 0;
-        while at < self.triangles.len() {
+        while at < self.triangles.len() && self.goes_on() {
             let t = self.triangles[at];
             if !self.on_line.contains(&t.facet) {
                 at += 1;

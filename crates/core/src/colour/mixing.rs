@@ -11,11 +11,19 @@ pub struct Pigment {
     pub tinting: f64,
 }
 
-/// Reflectances are kept off 0 and 1, where K/S is infinite or says nothing: no printed plastic reaches either.
-const LEAST_REFLECTANCE: f64 = 1e-4;
+/// What the deepest black of a moulded plastic reflects, without its gloss, and what the brightest white does (from memory: a
+/// glossy surface alone reflects some 4 % more, Fresnel at normal incidence). Screen colours go further: a filament is taken for
+/// the nearest that there is. About 1 %: at 0.8 % black to white still purges what the trade does by hand (tested).
+const LEAST_REFLECTANCE: f64 = 0.008;
+const MOST_REFLECTANCE: f64 = 0.95;
 
+fn pigment_ratio(reflectance: f64) -> f64 {
+    absorption_ratio(reflectance.clamp(LEAST_REFLECTANCE, MOST_REFLECTANCE))
+}
+
+/// K/S of a reflectance, kept off 0, where it is infinite.
 pub(super) fn absorption_ratio(reflectance: f64) -> f64 {
-    let r = reflectance.clamp(LEAST_REFLECTANCE, 1.0);
+    let r = reflectance.clamp(1e-4, 1.0);
     (1.0 - r) * (1.0 - r) / (2.0 * r)
 }
 
@@ -24,7 +32,8 @@ fn reflectance(absorption_ratio: f64) -> f64 {
     1.0 + k - (k * k + 2.0 * k).sqrt()
 }
 
-/// Linear-light colour of several pigments by their shares, which need not sum to 1; black if there are none.
+/// Linear-light colour of several pigments by their shares, which need not sum to 1; black if there are none. One pigment alone
+/// keeps its colour.
 ///
 /// # Source
 /// As for [`mix`].
@@ -33,10 +42,13 @@ pub fn blend(parts: &[(Pigment, f64)]) -> [f64; 3] {
     if whole <= 0.0 {
         return [0.0; 3];
     }
+    let mut some = parts.iter().filter(|(_, share)| *share > 0.0);
+    if let (Some((alone, _)), None) = (some.next(), some.next()) {
+        return alone.colour.linear();
+    }
     [0, 1, 2].map(|i| {
-        let of = |(p, share): &(Pigment, f64)| {
-            p.tinting * share * absorption_ratio(p.colour.linear()[i])
-        };
+        let of =
+            |(p, share): &(Pigment, f64)| p.tinting * share * pigment_ratio(p.colour.linear()[i]);
         reflectance(parts.iter().map(of).sum::<f64>() / whole)
     })
 }
@@ -54,7 +66,7 @@ pub fn mix(a: Pigment, b: Pigment, share: f64) -> [f64; 3] {
     }
     let (ra, rb) = (a.colour.linear(), b.colour.linear());
     [0, 1, 2].map(|i| {
-        let k = (wa * absorption_ratio(ra[i]) + wb * absorption_ratio(rb[i])) / whole;
+        let k = (wa * pigment_ratio(ra[i]) + wb * pigment_ratio(rb[i])) / whole;
         reflectance(k)
     })
 }

@@ -23,6 +23,7 @@ pub use model_file::{
 pub use read::{Read, Reading, read};
 pub use stl_read::{Soup, StlError, StlKind, read_stl};
 pub use stl_write::write_stl;
-pub use threemf_write::{ColouredObject, write_threemf};
+pub use text::writable;
+pub use threemf_write::{ColouredObject, Package, RegionColour, SlotMaterial, write_threemf};
 pub use wire::{division_bytes, mesh_bytes, partition_bytes};
-pub use zipped::{bundle, zip_files};
+pub use zipped::{bundle, unzip_files, zip_files};

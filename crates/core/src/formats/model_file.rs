@@ -1,6 +1,7 @@
 //! A model as its file tells it, whatever the format: facets in mm, the pieces they come in, their colours, and what
 //! was said beside the shape.
 
+use super::text::writable;
 use crate::Problem;
 use crate::colour::Colour;
 use std::collections::HashMap;
@@ -46,6 +47,8 @@ pub struct FileColour {
     pub colour: Colour,
     /// The file names the material but its colour is not there, so this one is a stand-in.
     pub is_stand_in: bool,
+    /// How much of what lies behind it hides, 0 to 1.
+    pub opacity: f64,
 }
 
 /// The colours a file gives its facets.
@@ -138,6 +141,52 @@ pub(super) fn leave_out(notes: &mut Vec<String>, what: &str) {
     }
 }
 
+/// What of a file was passed over because it cannot be used, counted, with the place of the first.
+#[derive(Debug, Default)]
+pub(super) struct PassedOver {
+    kinds: Vec<(&'static str, &'static str, usize, String)>,
+    /// The refusal for a file of which nothing else is left.
+    first: Option<Problem>,
+}
+
+impl PassedOver {
+    /// Counts one more. `one` and `more` name it, such as `face` and `faces`.
+    pub(super) fn add(&mut self, (one, more): (&'static str, &'static str), why: Problem) {
+        match self.kinds.iter_mut().find(|k| k.0 == one) {
+            Some(kind) => kind.2 += 1,
+            None => {
+                let place = why.place.clone().unwrap_or_default();
+                self.kinds.push((one, more, 1, place));
+            }
+        }
+        self.first.get_or_insert(why);
+    }
+
+    /// The file as it was read, with what was passed over among what is left out; the first refusal if there is no facet.
+    pub(super) fn told(self, read: Result<ModelFile, Problem>) -> Result<ModelFile, Problem> {
+        match read {
+            Ok(mut file) => {
+                file.origin.left_out.extend(self.notes());
+                Ok(file)
+            }
+            Err(refused) if refused.code == "no-facets" => Err(self.first.unwrap_or(refused)),
+            Err(refused) => Err(refused),
+        }
+    }
+
+    /// One note a kind.
+    pub(super) fn notes(&self) -> Vec<String> {
+        let note = |(one, more, count, place): &(&str, &str, usize, String)| {
+            if *count == 1 {
+                format!("a {one} that cannot be used ({place})")
+            } else {
+                format!("{count} {more} that cannot be used (the first: {place})")
+            }
+        };
+        self.kinds.iter().map(note).collect()
+    }
+}
+
 /// The refusal of a file that would grow past [`MOST_FACETS`] or [`MOST_PIECES`].
 pub(super) fn too_much(what: &str, place: String) -> Problem {
     Problem::new(
@@ -154,7 +203,8 @@ pub(super) struct Collector {
     pub(super) facets: Vec<[u32; 3]>,
     pieces: Vec<Piece>,
     colours: FileColours,
-    numbers: HashMap<Colour, u32>,
+    /// By colour and opacity in 255ths.
+    numbers: HashMap<(Colour, u8), u32>,
 }
 
 impl Collector {
@@ -171,7 +221,7 @@ impl Collector {
     /// Begins a piece at the next facet. One without facets is dropped.
     pub(super) fn begin(&mut self, name: &str) {
         let first_facet = self.facets.len() as u32;
-        let name = name.trim().chars().take(200).collect();
+        let name = writable(name).chars().take(200).collect();
         match self.pieces.last_mut() {
             Some(last) if last.first_facet == first_facet => last.name = name,
             _ => self.pieces.push(Piece { name, first_facet }),
@@ -196,12 +246,19 @@ impl Collector {
 
     /// Number of a plain unnamed colour.
     pub(super) fn plain(&mut self, colour: Colour) -> u32 {
+        self.clear(colour, 1.0)
+    }
+
+    /// Number of an unnamed colour that hides so much of what lies behind it, 0 to 1.
+    pub(super) fn clear(&mut self, colour: Colour, opacity: f64) -> u32 {
         let palette = &mut self.colours.palette;
-        *self.numbers.entry(colour).or_insert_with(|| {
+        let key = (colour, (255.0 * opacity).round() as u8);
+        *self.numbers.entry(key).or_insert_with(|| {
             palette.push(FileColour {
                 name: String::new(),
                 colour,
                 is_stand_in: false,
+                opacity,
             });
             palette.len() as u32 - 1
         })
@@ -211,6 +268,12 @@ impl Collector {
     pub(super) fn named(&mut self, colour: FileColour) -> u32 {
         self.colours.palette.push(colour);
         self.colours.palette.len() as u32 - 1
+    }
+
+    /// The colour of a named one, once it is known.
+    pub(super) fn recolour(&mut self, number: u32, colour: Colour, opacity: f64) {
+        let named = &mut self.colours.palette[number as usize];
+        (named.colour, named.opacity, named.is_stand_in) = (colour, opacity, false);
     }
 
     /// Adds a facet without colour.

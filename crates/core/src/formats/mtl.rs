@@ -10,13 +10,16 @@ pub(super) struct Material {
     pub(super) colour: Option<Colour>,
     /// Whether a picture goes over it.
     pub(super) has_picture: bool,
+    /// How much it hides, 0 to 1.
+    pub(super) opacity: f64,
 }
 
 /// Adds the materials of a file. What is not understood is passed over: a colour that is missing is noticed where the
 /// material is used.
 pub(super) fn read(bytes: &[u8], into: &mut HashMap<Vec<u8>, Material>) {
     let mut name: Option<Vec<u8>> = None;
-    for line in bytes.split(|b| *b == b'\n') {
+    let bytes = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
+    for line in bytes.split(|b| *b == b'\n' || *b == b'\r') {
         let line = line.trim_ascii();
         let mut words = words(line);
         match (words.next(), &name) {
@@ -27,14 +30,29 @@ pub(super) fn read(bytes: &[u8], into: &mut HashMap<Vec<u8>, Material>) {
                     Material {
                         colour: None,
                         has_picture: false,
+                        opacity: 1.0,
                     },
                 );
                 name = Some(new);
             }
             (Some(b"Kd"), Some(name)) => {
                 let rgb: Vec<f64> = words.map_while(number).collect();
-                if let ([r, g, b], Some(material)) = (&rgb[..], into.get_mut(name)) {
-                    material.colour = Some(colour_from_shares([*r, *g, *b]));
+                // One number alone is a grey.
+                let rgb = match rgb[..] {
+                    [grey] => Some([grey; 3]),
+                    [r, g, b, ..] => Some([r, g, b]),
+                    _ => None,
+                };
+                if let (Some(rgb), Some(material)) = (rgb, into.get_mut(name)) {
+                    material.colour = Some(colour_from_shares(rgb));
+                }
+            }
+            (Some(word @ (b"d" | b"Tr")), Some(name)) => {
+                // `d` says how much it hides, `Tr` how much it lets through; `d -halo` says the first at the rim.
+                let share = words.find_map(number);
+                if let (Some(share), Some(material)) = (share, into.get_mut(name)) {
+                    let opacity = if word == b"Tr" { 1.0 - share } else { share };
+                    material.opacity = opacity.clamp(0.0, 1.0);
                 }
             }
             (Some(b"map_Kd"), Some(name)) => {

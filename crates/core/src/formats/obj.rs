@@ -2,14 +2,15 @@
 //! materials. Own reader: refusals name the line (docs/architecture.md, "Formats").
 
 use super::model_file::{
-    Collector, FileColour, MOST_FACETS, MOST_PIECES, ModelFile, Origin, leave_out, too_much,
+    Collector, FileColour, MOST_FACETS, MOST_PIECES, ModelFile, Origin, PassedOver, leave_out,
+    too_much,
 };
 use super::text::{bad_line, colour_from_shares, is_usable, lossy, number, words};
 use super::{Reading, mtl};
 use crate::Problem;
 use crate::colour::Colour;
 use crate::geometry::triangles;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 const FORMAT: &str = "OBJ";
 
@@ -22,7 +23,17 @@ pub(super) fn looks_like(bytes: &[u8]) -> bool {
         match words.next() {
             None => continue,
             Some(word) if word.starts_with(b"#") => continue,
-            Some(b"v") => return words.next().is_some_and(|w| number(w).is_some()),
+            // Not a number is a number here: what follows may be sound.
+            Some(b"v") => {
+                let word = words.next().and_then(|w| std::str::from_utf8(w).ok());
+                return word.is_some_and(|w| w.parse::<f64>().is_ok());
+            }
+            Some(b"f") => {
+                let digits = words.next().map_or(&b""[..], |w| w);
+                return digits
+                    .first()
+                    .is_some_and(|d| d.is_ascii_digit() || *d == b'-');
+            }
             Some(b"mtllib" | b"o" | b"g" | b"s" | b"vn" | b"vt" | b"usemtl") => continue,
             Some(_) => return false,
         }
@@ -35,6 +46,7 @@ struct Reader<'a, 'b> {
     out: Collector,
     colours: Vec<Option<Colour>>,
     has_colours: bool,
+    has_bytes: bool,
     materials: HashMap<Vec<u8>, u32>,
     library: HashMap<Vec<u8>, mtl::Material>,
     material: Option<u32>,
@@ -44,6 +56,13 @@ struct Reader<'a, 'b> {
     corners: Vec<u32>,
     points: Vec<[f64; 3]>,
     cut: Vec<[usize; 3]>,
+    passed_over: PassedOver,
+    /// Vertices that cannot be used; they keep their numbers.
+    unusable: HashSet<u32>,
+    /// Faces that ask for vertices further down: their line, text and material.
+    waiting: Vec<(usize, Vec<u8>, Option<u32>, usize)>,
+    /// Whether all vertices are known, so that no face need wait.
+    is_whole: bool,
 }
 
 /// The facets of an OBJ file. Polygons are divided into triangles; objects and groups begin pieces; materials and
@@ -58,6 +77,7 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
         out: Collector::new(),
         colours: Vec::new(),
         has_colours: false,
+        has_bytes: false,
         materials: HashMap::new(),
         library: HashMap::new(),
         material: None,
@@ -67,14 +87,20 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
         corners: Vec::new(),
         points: Vec::new(),
         cut: Vec::new(),
+        passed_over: PassedOver::default(),
+        unusable: HashSet::new(),
+        waiting: Vec::new(),
+        is_whole: false,
     };
     let mut at = 0;
     let mut number = 0;
     let mut joined: Vec<u8> = Vec::new();
+    // Old systems end lines with carriage returns alone.
+    let line_end = if bytes.contains(&b'\n') { b'\n' } else { b'\r' };
     while at < bytes.len() {
         let end = bytes[at..]
             .iter()
-            .position(|b| *b == b'\n')
+            .position(|b| *b == line_end)
             .map_or(bytes.len(), |n| at + n);
         let line = &bytes[at..end];
         number += 1;
@@ -96,6 +122,8 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
             reader.line(&whole, number)?;
         }
     }
+    reader.read_waiting();
+    reader.look_up_materials();
     let mut origin = Origin::plain(FORMAT);
     if !reader.missing.is_empty() {
         origin.left_out.push(format!(
@@ -104,8 +132,12 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
         ));
     }
     origin.left_out.extend(reader.left_out);
-    reader.out.finish(origin)
+    reader.passed_over.told(reader.out.finish(origin))
 }
+
+/// What faces and vertices are called.
+const FACES: (&str, &str) = ("face", "faces");
+const VERTICES: (&str, &str) = ("vertex", "vertices");
 
 impl Reader<'_, '_> {
     fn line(&mut self, line: &[u8], at: usize) -> Result<(), Problem> {
@@ -115,7 +147,7 @@ impl Reader<'_, '_> {
         };
         match word {
             b"v" => self.vertex(words, at),
-            b"f" => self.face(words, at),
+            b"f" => self.face(&line[1..], at),
             b"o" | b"g" => {
                 if self.out.pieces() >= MOST_PIECES {
                     return Err(too_much("100 000 objects", format!("line {at}")));
@@ -157,18 +189,23 @@ impl Reader<'_, '_> {
     ) -> Result<(), Problem> {
         let mut values = [0.0; 7];
         let mut count = 0;
-        for word in words.take(7) {
-            values[count] = number(word)
-                .ok_or_else(|| bad_line(FORMAT, at, &format!("`{}` is no number", lossy(word))))?;
+        for word in words.take(7).take_while(|w| !w.starts_with(b"#")) {
+            match number(word) {
+                Some(value) => values[count] = value,
+                None if count < 3 => {
+                    let what = format!("`{}` is no number", lossy(word));
+                    self.pass_over_vertex(bad_line(FORMAT, at, &what));
+                    return Ok(());
+                }
+                None => break,
+            }
             count += 1;
         }
         let position = [values[0], values[1], values[2]];
         if count < 3 || !is_usable(&position) {
-            return Err(bad_line(
-                FORMAT,
-                at,
-                "a vertex needs three numbers within ten kilometres",
-            ));
+            let what = "a vertex needs three numbers within ten kilometres";
+            self.pass_over_vertex(bad_line(FORMAT, at, what));
+            return Ok(());
         }
         // Three numbers more are a colour; one more is a weight, which polygons do not use.
         let colour = match count {
@@ -181,9 +218,10 @@ impl Reader<'_, '_> {
             self.colours.resize(self.out.vertices.len(), None);
         }
         if self.has_colours {
-            // Written as shares of one; some programs write bytes.
+            // Written as shares of one; some programs write bytes, which is plain from the first number above one on.
             let colour = colour.map(|c| {
-                if c.iter().any(|v| *v > 1.0) {
+                self.has_bytes |= c.iter().any(|v| *v > 1.0);
+                if self.has_bytes {
                     colour_from_shares(c.map(|v| v / 255.0))
                 } else {
                     colour_from_shares(c)
@@ -195,14 +233,53 @@ impl Reader<'_, '_> {
         Ok(())
     }
 
-    fn face<'w>(
+    /// Counts a vertex that cannot be used; its number stays taken.
+    fn pass_over_vertex(&mut self, why: Problem) {
+        self.unusable.insert(self.out.vertices.len() as u32);
+        if self.has_colours {
+            self.colours.push(None);
+        }
+        self.out.vertices.push([0.0; 3]);
+        self.passed_over.add(VERTICES, why);
+    }
+
+    /// Faces that stood above their vertices.
+    fn read_waiting(&mut self) {
+        self.is_whole = true;
+        for (line, text, material, known) in std::mem::take(&mut self.waiting) {
+            self.material = material;
+            if let Err(why) = self.face_of(words(&text), line, known) {
+                self.passed_over.add(FACES, why);
+            }
+        }
+    }
+
+    fn face(&mut self, line: &[u8], at: usize) -> Result<(), Problem> {
+        let known = self.out.vertices.len();
+        match self.face_of(words(line), at, known) {
+            Ok(true) => Ok(()),
+            Ok(false) => {
+                self.waiting.push((at, line.to_vec(), self.material, known));
+                Ok(())
+            }
+            Err(why) if why.code == "model-too-large" => Err(why),
+            Err(why) => {
+                self.passed_over.add(FACES, why);
+                Ok(())
+            }
+        }
+    }
+
+    /// Adds a face; false if it asks for vertices that are not there yet. `known`: vertices that stand above it.
+    fn face_of<'w>(
         &mut self,
         words: impl Iterator<Item = &'w [u8]>,
         at: usize,
-    ) -> Result<(), Problem> {
+        known: usize,
+    ) -> Result<bool, Problem> {
         self.corners.clear();
-        let known = self.out.vertices.len();
-        for word in words {
+        let all = self.out.vertices.len();
+        for word in words.take_while(|w| !w.starts_with(b"#")) {
             let digits = word.split(|b| *b == b'/').next().unwrap_or(word);
             let number: Option<i64> = std::str::from_utf8(digits)
                 .ok()
@@ -215,11 +292,15 @@ impl Reader<'_, '_> {
                     return Err(bad_line(FORMAT, at, &what));
                 }
             };
-            if index < 0 || index >= known as i64 {
-                let what = format!(
-                    "it asks for vertex {}, and {known} are given above it",
-                    lossy(digits)
-                );
+            if index >= all as i64 && !self.is_whole {
+                return Ok(false);
+            }
+            if self.unusable.contains(&(index as u32)) {
+                let what = format!("vertex {} cannot be used", lossy(digits));
+                return Err(bad_line(FORMAT, at, &what));
+            }
+            if index < 0 || index >= all as i64 {
+                let what = format!("it asks for vertex {}, and {all} are given", lossy(digits));
                 return Err(bad_line(FORMAT, at, &what));
             }
             self.corners.push(index as u32);
@@ -232,7 +313,7 @@ impl Reader<'_, '_> {
         }
         if let [a, b, c] = self.corners[..] {
             self.facet([a, b, c]);
-            return Ok(());
+            return Ok(true);
         }
         self.points.clear();
         self.points
@@ -241,12 +322,17 @@ impl Reader<'_, '_> {
         for i in 0..self.cut.len() {
             self.facet(self.cut[i].map(|c| self.corners[c]));
         }
-        Ok(())
+        Ok(true)
     }
 
     fn facet(&mut self, facet: [u32; 3]) {
         let corners = facet.map(|v| self.colours.get(v as usize).copied().flatten());
+        // White on every corner is what programs write that have no colours to write; it hides no material.
+        let is_plain = |c: &Option<Colour>| *c == Some(Colour([255; 3]));
         match (self.material, corners) {
+            (Some(material), corners) if corners.iter().all(is_plain) => {
+                self.out.add_in(facet, material);
+            }
             (_, [Some(a), Some(b), Some(c)]) => self.out.add_blend(facet, [a, b, c]),
             (Some(material), _) => self.out.add_in(facet, material),
             (None, _) => self.out.add(facet),
@@ -255,22 +341,52 @@ impl Reader<'_, '_> {
 
     fn material_file(&mut self, name: &[u8]) {
         let name = lossy(name);
-        let known = self.library.len();
-        if let Some(bytes) = self.reading.beside(&name) {
+        let name = name.trim_matches('"').trim();
+        if let Some(bytes) = self.beside(name) {
             mtl::read(&bytes, &mut self.library);
-        } else {
-            // Several libraries may stand on one line.
-            for name in name.split_whitespace() {
-                if let Some(bytes) = self.reading.beside(name) {
-                    mtl::read(&bytes, &mut self.library);
-                }
+            return;
+        }
+        // Several libraries may stand on one line.
+        for name in name.split_whitespace() {
+            if let Some(bytes) = self.beside(name.trim_matches('"')) {
+                mtl::read(&bytes, &mut self.library);
             }
         }
-        if self.library.len() > known && self.library.values().any(|m| m.has_picture) {
-            leave_out(
-                &mut self.left_out,
-                "pictures on the surface; materials give their plain colour",
-            );
+    }
+
+    /// A file beside the model, by its name as it is written, or in small letters.
+    fn beside(&self, name: &str) -> Option<Vec<u8>> {
+        let small = || self.reading.beside(&name.to_lowercase());
+        self.reading.beside(name).or_else(small)
+    }
+
+    /// Gives materials that were used the colours of the library; what has none is told.
+    fn look_up_materials(&mut self) {
+        let mut used: Vec<(&Vec<u8>, &u32)> = self.materials.iter().collect();
+        used.sort_by_key(|(_, number)| **number);
+        for (name, number) in used {
+            let material = self.library.get(name).or_else(|| {
+                let mut same = self
+                    .library
+                    .iter()
+                    .filter(|(n, _)| n.eq_ignore_ascii_case(name));
+                same.next().map(|(_, m)| m)
+            });
+            let Some(material) = material else {
+                self.missing.push(lossy(name));
+                continue;
+            };
+            if material.has_picture {
+                leave_out(
+                    &mut self.left_out,
+                    "pictures on the surface; materials give their plain colour",
+                );
+            }
+            // Without a colour of its own a material is white under its picture, and grey without one (common practice, no
+            // source).
+            let plain = if material.has_picture { 255 } else { 204 };
+            let colour = material.colour.unwrap_or(Colour([plain; 3]));
+            self.out.recolour(*number, colour, material.opacity);
         }
     }
 
@@ -279,15 +395,12 @@ impl Reader<'_, '_> {
             self.material = Some(*known);
             return;
         }
-        let readable = lossy(name);
-        let colour = self.library.get(name).and_then(|m| m.colour);
-        if colour.is_none() {
-            self.missing.push(readable.clone());
-        }
+        // Which colour it has is looked up at the end: its file may be named further down.
         let number = self.out.named(FileColour {
-            name: readable,
-            colour: colour.unwrap_or_else(|| stand_in(self.materials.len())),
-            is_stand_in: colour.is_none(),
+            name: lossy(name),
+            colour: stand_in(self.materials.len()),
+            is_stand_in: true,
+            opacity: 1.0,
         });
         self.materials.insert(name.to_vec(), number);
         self.material = Some(number);

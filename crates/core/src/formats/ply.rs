@@ -3,12 +3,13 @@
 //! Source: Turk, "The PLY Polygon File Format", 1994. Own reader: see docs/architecture.md, "Formats".
 
 use super::Reading;
-use super::model_file::{Collector, MOST_FACETS, ModelFile, Origin, too_much};
+use super::model_file::{Collector, MOST_FACETS, ModelFile, Origin, PassedOver, too_much};
 use super::ply_header::{Element, Header, Kind, Property, Value, header};
-use super::text::{is_usable, lossy, number, words};
+use super::text::{is_usable, lossy, words};
 use crate::Problem;
 use crate::colour::Colour;
 use crate::geometry::triangles;
+use std::collections::HashSet;
 
 pub(super) fn problem(code: &str, message: String, place: String) -> Problem {
     Problem::new(
@@ -140,7 +141,9 @@ impl Body for Text<'_> {
             ));
         };
         self.next += 1;
-        number(word).ok_or_else(|| {
+        // Not a number is one that costs its vertex alone.
+        let value = std::str::from_utf8(word).ok().and_then(|w| w.parse().ok());
+        value.ok_or_else(|| {
             problem(
                 "bad-line",
                 format!(
@@ -229,6 +232,10 @@ fn elements(
 ) -> Result<ModelFile, Problem> {
     let mut out = Collector::new();
     let mut colours: Vec<Colour> = Vec::new();
+    let mut troubles = Troubles::default();
+    // Faces may stand before their vertices.
+    let vertex_count = header.elements.iter().find(|e| e.name == "vertex");
+    troubles.known = vertex_count.map_or(0, |e| e.count.min(body.left() as u64) as usize);
     let mut origin = Origin::plain(format);
     origin.metadata.clone_from(&header.comments);
     let whole = body.left().max(1) as f64;
@@ -245,10 +252,19 @@ fn elements(
             ));
         }
         match element.name.as_str() {
-            "vertex" => vertices(element, &mut body, &mut out, &mut colours, reading, whole)?,
-            "face" => faces(element, &mut body, &mut out, &colours, reading, whole)?,
+            "vertex" => {
+                let into = (&mut out, &mut colours);
+                vertices(element, &mut body, into, &mut troubles, reading, whole)?;
+            }
+            "face" => {
+                let mut into = (&mut out, &colours[..]);
+                faces(element, &mut body, &mut into, &mut troubles, reading, whole)?;
+            }
             other => {
                 skip(element, &mut body)?;
+                if other == "tristrips" && element.count > 0 {
+                    troubles.has_strips = true;
+                }
                 if element.count > 0 {
                     origin
                         .left_out
@@ -262,7 +278,23 @@ fn elements(
             .left_out
             .push("a picture on the surface; only plain colours are read".into());
     }
-    if out.facets.is_empty() && !out.vertices.is_empty() {
+    troubles.divide_waiting(&mut out);
+    if troubles.clear > 0 {
+        origin.left_out.push(format!(
+            "how clear {} vertices are; PLY colours are read as solid",
+            troubles.clear
+        ));
+    }
+    let is_empty = out.facets.is_empty() && troubles.passed_over.notes().is_empty();
+    if is_empty && troubles.has_strips {
+        return Err(Problem::new(
+            "ply-strips",
+            "The faces of the PLY file are written as strips of triangles, which are not read",
+            "header",
+            "Export it with plain faces, or as STL or OBJ.",
+        ));
+    }
+    if is_empty && !out.vertices.is_empty() {
         return Err(Problem::new(
             "no-facets",
             "The PLY file holds points without faces",
@@ -270,7 +302,51 @@ fn elements(
             "Turn the points into a mesh first, then open that.",
         ));
     }
-    out.finish(origin)
+    troubles.passed_over.told(out.finish(origin))
+}
+
+/// What is noticed on the way.
+#[derive(Default)]
+struct Troubles {
+    passed_over: PassedOver,
+    /// Vertices that cannot be used; they keep their numbers.
+    unusable: HashSet<u32>,
+    /// Vertices the file is going to have.
+    known: usize,
+    /// Polygons that came before their vertices, with their colour.
+    waiting: Vec<(Vec<u32>, Option<u32>)>,
+    /// Vertices whose colour lets something through.
+    clear: u64,
+    has_strips: bool,
+}
+
+/// What faces and vertices are called.
+const FACES: (&str, &str) = ("face", "faces");
+const VERTICES: (&str, &str) = ("vertex", "vertices");
+
+impl Troubles {
+    /// Adds polygons whose vertices have come by now.
+    fn divide_waiting(&mut self, out: &mut Collector) {
+        let mut cut = Vec::new();
+        for (corners, colour) in std::mem::take(&mut self.waiting) {
+            let is_usable =
+                |v: &u32| (*v as usize) < out.vertices.len() && !self.unusable.contains(v);
+            if !corners.iter().all(is_usable) {
+                let what = "A face asks for a vertex that cannot be used".to_string();
+                self.passed_over
+                    .add(FACES, problem("bad-index", what, String::new()));
+                continue;
+            }
+            let points: Vec<[f64; 3]> = corners.iter().map(|c| out.vertices[*c as usize]).collect();
+            triangles(&points, &mut cut);
+            for ids in cut.iter().map(|t| t.map(|c| corners[c])) {
+                match colour {
+                    Some(colour) => out.add_in(ids, colour),
+                    None => out.add(ids),
+                }
+            }
+        }
+    }
 }
 
 fn skip(element: &Element, body: &mut impl Body) -> Result<(), Problem> {
@@ -310,8 +386,8 @@ fn list_length(body: &mut impl Body, count: Value) -> Result<usize, Problem> {
 fn vertices(
     element: &Element,
     body: &mut impl Body,
-    out: &mut Collector,
-    colours: &mut Vec<Colour>,
+    (out, colours): (&mut Collector, &mut Vec<Colour>),
+    troubles: &mut Troubles,
     reading: &Reading<'_>,
     whole: f64,
 ) -> Result<(), Problem> {
@@ -324,6 +400,7 @@ fn vertices(
         ));
     };
     let rgb = element.colour();
+    let alpha = element.alpha();
     let mut values = vec![0.0; element.properties.len()];
     out.vertices.reserve(element.count as usize);
     for n in 0..element.count {
@@ -339,14 +416,17 @@ fn vertices(
                 *value = body.value(property.value)?;
             }
         }
-        let position = [values[x], values[y], values[z]];
+        let mut position = [values[x], values[y], values[z]];
         if !is_usable(&position) {
-            return Err(problem(
-                "bad-number",
-                "A vertex is not a usable number of millimetres".into(),
-                format!("{}, {}", place(), body.place()),
-            ));
+            let what = "A vertex is not a usable number of millimetres".into();
+            let place = format!("{}, {}", place(), body.place());
+            troubles
+                .passed_over
+                .add(VERTICES, problem("bad-number", what, place));
+            troubles.unusable.insert(out.vertices.len() as u32);
+            position = [0.0; 3];
         }
+        troubles.clear += u64::from(alpha.is_some_and(|(at, full)| values[at] < full));
         out.vertices.push(position);
         if let Some(rgb) = &rgb {
             colours.push(element.to_colour(rgb, &values));
@@ -358,8 +438,8 @@ fn vertices(
 fn faces(
     element: &Element,
     body: &mut impl Body,
-    out: &mut Collector,
-    colours: &[Colour],
+    into: &mut (&mut Collector, &[Colour]),
+    troubles: &mut Troubles,
     reading: &Reading<'_>,
     whole: f64,
 ) -> Result<(), Problem> {
@@ -375,7 +455,9 @@ fn faces(
         ));
     };
     let rgb = element.colour();
-    let known = out.vertices.len();
+    let (out, colours) = (&mut *into.0, into.1);
+    let known = troubles.known.max(out.vertices.len());
+    let is_early = out.vertices.len() < known;
     let mut values = vec![0.0; element.properties.len()];
     let (mut corners, mut points, mut cut) = (Vec::new(), Vec::new(), Vec::new());
     // A face takes a count and three corners at least, a byte each.
@@ -387,7 +469,11 @@ fn faces(
         if n % 65_536 == 0 {
             reading.step(1.0 - body.left() as f64 / whole)?;
         }
-        if is_plain && let Some([a, b, c]) = body.triangle(known) {
+        if is_plain
+            && !is_early
+            && troubles.unusable.is_empty()
+            && let Some([a, b, c]) = body.triangle(known)
+        {
             if out.facets.len() >= MOST_FACETS {
                 return Err(too_much("20 million facets", body.place()));
             }
@@ -399,21 +485,21 @@ fn faces(
         }
         body.record()?;
         corners.clear();
+        let mut why = None;
         for (i, property) in element.properties.iter().enumerate() {
             match property.list {
                 None => values[i] = body.value(property.value)?,
                 Some(count) if i == list => {
                     for _ in 0..list_length(body, count)? {
                         let index = body.value(property.value)?;
-                        if index < 0.0 || index >= known as f64 || index.fract() != 0.0 {
-                            return Err(problem(
-                                "bad-index",
-                                format!(
-                                    "Face {} asks for vertex {index}, and the file has {known}",
-                                    n + 1
-                                ),
-                                body.place(),
-                            ));
+                        let is_there = index >= 0.0 && index < known as f64 && index.fract() == 0.0;
+                        if !is_there || troubles.unusable.contains(&(index as u32)) {
+                            let what = format!(
+                                "Face {} asks for vertex {index}, and the file has {known}",
+                                n + 1
+                            );
+                            why = Some(problem("bad-index", what, body.place()));
+                            continue;
                         }
                         corners.push(index as u32);
                     }
@@ -421,12 +507,13 @@ fn faces(
                 Some(_) => skip_property(property, body)?,
             }
         }
-        if corners.len() < 3 {
-            return Err(problem(
-                "bad-face",
-                format!("Face {} has fewer than three corners", n + 1),
-                body.place(),
-            ));
+        if why.is_none() && corners.len() < 3 {
+            let what = format!("Face {} has fewer than three corners", n + 1);
+            why = Some(problem("bad-face", what, body.place()));
+        }
+        if let Some(why) = why {
+            troubles.passed_over.add(FACES, why);
+            continue;
         }
         if out.facets.len() + corners.len() > MOST_FACETS {
             return Err(too_much("20 million facets", body.place()));
@@ -440,6 +527,10 @@ fn faces(
             None if colours.is_empty() => out.add(ids),
             None => out.add_blend(ids, ids.map(|v| colours[v as usize])),
         };
+        if is_early {
+            troubles.waiting.push((corners.clone(), plain));
+            continue;
+        }
         if let [a, b, c] = corners[..] {
             facet(out, [a, b, c]);
             continue;

@@ -85,12 +85,25 @@ impl Element {
             self.find(&["green", "diffuse_green", "g"])?,
             self.find(&["blue", "diffuse_blue", "b"])?,
         ];
-        let full = match self.properties[at[0]].value {
+        Some(Rgb {
+            at,
+            full: self.full(at[0]),
+        })
+    }
+
+    /// Place of the opacity, and its largest value.
+    pub(super) fn alpha(&self) -> Option<(usize, f64)> {
+        let at = self.find(&["alpha", "diffuse_alpha", "a"])?;
+        Some((at, self.full(at)))
+    }
+
+    /// Largest value of a colour's property, told by its type.
+    fn full(&self, at: usize) -> f64 {
+        match self.properties[at].value {
             Value::F32 | Value::F64 => 1.0,
             Value::U16 | Value::I16 => 65_535.0,
             _ => 255.0,
-        };
-        Some(Rgb { at, full })
+        }
     }
 
     pub(super) fn to_colour(&self, rgb: &Rgb, values: &[f64]) -> Colour {

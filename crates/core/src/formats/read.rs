@@ -2,6 +2,7 @@
 
 use super::model_file::ModelFile;
 use super::stl_read::{Soup, StlError, read_stl};
+use super::zipped::Budget;
 use super::{obj, ply, stl_ascii, threemf_read, vrml, zipped};
 use crate::Problem;
 
@@ -53,26 +54,31 @@ pub enum Read {
 /// # Errors
 /// A [`Problem`] with the place; nothing partial is returned.
 pub fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<Read, Problem> {
+    within(bytes, reading, Budget::whole())
+}
+
+fn within(bytes: &[u8], reading: &Reading<'_>, budget: Budget) -> Result<Read, Problem> {
     reading.step(0.0)?;
     if bytes.is_empty() {
         return Err(StlError::Empty.into());
     }
+    if let Some(text) = from_utf16(bytes) {
+        return within(text?.as_bytes(), reading, budget);
+    }
     let bytes = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
     if bytes.starts_with(b"PK\x03\x04") || bytes.starts_with(b"PK\x05\x06") {
-        return match zipped::model_in(bytes)? {
-            zipped::Inside::ThreeMf => threemf_read::read(bytes, reading).map(Read::Model),
+        return match zipped::model_in(bytes, &budget)? {
+            zipped::Inside::ThreeMf => threemf_read::read(bytes, reading, budget).map(Read::Model),
             zipped::Inside::Bundle { model, beside } => {
                 let find = |name: &str| {
                     let found = beside.iter().find(|(n, _)| n.eq_ignore_ascii_case(name));
                     found.map(|(_, bytes)| bytes.clone())
                 };
-                read(
-                    &model,
-                    &Reading {
-                        beside: &find,
-                        progress: reading.progress,
-                    },
-                )
+                let inner = Reading {
+                    beside: &find,
+                    progress: reading.progress,
+                };
+                within(&model, &inner, budget.within()?)
             }
         };
     }
@@ -80,17 +86,50 @@ pub fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<Read, Problem> {
         return ply::read(bytes, reading).map(Read::Model);
     }
     if bytes.starts_with(b"#VRML") {
-        return vrml::read(bytes, reading).map(Read::Model);
+        return vrml::read(without_end_marks(bytes), reading).map(Read::Model);
     }
     let is_stl_text = stl_ascii::looks_like_text(bytes);
     if !is_stl_text && obj::looks_like(bytes) {
-        return obj::read(bytes, reading).map(Read::Model);
+        return obj::read(without_end_marks(bytes), reading).map(Read::Model);
     }
     match read_stl(bytes) {
         Ok(soup) => Ok(Read::Stl(soup)),
         Err(StlError::NotStl) => Err(unknown(bytes)),
         Err(e) => Err(e.into()),
     }
+}
+
+/// Text without what some programs put behind its end: NUL bytes, the Ctrl-Z of old systems.
+pub(super) fn without_end_marks(bytes: &[u8]) -> &[u8] {
+    let end = bytes
+        .iter()
+        .rposition(|b| !matches!(b, 0 | 0x1a) && !b.is_ascii_whitespace());
+    &bytes[..end.map_or(0, |e| e + 1)]
+}
+
+/// Text that is written in 16-bit letters, told by its byte order mark (The Unicode Standard, section 23.8).
+fn from_utf16(bytes: &[u8]) -> Option<Result<String, Problem>> {
+    let is_big = match bytes {
+        [0xff, 0xfe, ..] => false,
+        [0xfe, 0xff, ..] => true,
+        _ => return None,
+    };
+    let unit = |pair: &[u8; 2]| {
+        if is_big {
+            u16::from_be_bytes(*pair)
+        } else {
+            u16::from_le_bytes(*pair)
+        }
+    };
+    let (pairs, _) = bytes[2..].as_chunks::<2>();
+    let text = char::decode_utf16(pairs.iter().map(unit));
+    let text: String = text.map(|c| c.unwrap_or('\u{fffd}')).collect();
+    // Decoded, it must not look like 16-bit text again.
+    Some(if text.is_empty() || text.starts_with('\u{feff}') {
+        Err(unknown(b""))
+    } else {
+        Ok(text)
+    })
 }
 
 /// The refusal of bytes that are no model, with what they look like where that is plain.

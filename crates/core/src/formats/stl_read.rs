@@ -2,6 +2,7 @@
 //!
 //! Own reader, for several solids in one text file and for speed (docs/architecture.md, docs/performance.md).
 
+use super::model_file::PassedOver;
 use super::{LARGEST_MM, Piece};
 use crate::Problem;
 
@@ -14,6 +15,8 @@ pub struct Soup {
     pub corners: Vec<[[f32; 3]; 3]>,
     /// Every solid, in file order; one at least.
     pub pieces: Vec<Piece>,
+    /// What was passed over because it cannot be used, each a short sentence.
+    pub left_out: Vec<String>,
 }
 
 /// The two kinds of STL file.
@@ -160,7 +163,8 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
     if actual < expected {
         return Err(StlError::Truncated { promised, present });
     }
-    if actual > expected {
+    // A byte or two behind the end do no harm; a whole facet more means that the count is wrong.
+    if actual >= expected + 50 {
         return Err(StlError::CountMismatch {
             promised,
             expected,
@@ -168,17 +172,27 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
         });
     }
     let mut corners = Vec::with_capacity(present as usize);
-    for (index, record) in bytes[84..].chunks_exact(50).enumerate() {
+    let mut passed_over = PassedOver::default();
+    for (index, record) in bytes[84..expected as usize].chunks_exact(50).enumerate() {
         let mut facet = [[0f32; 3]; 3];
         for (i, value) in record[12..48].chunks_exact(4).enumerate() {
             facet[i / 3][i % 3] = f32::from_le_bytes([value[0], value[1], value[2], value[3]]);
         }
-        if !facet.iter().all(usable) {
-            return Err(StlError::BadCorner {
-                facet: index as u64 + 1,
-            });
+        if facet.iter().all(usable) {
+            corners.push(facet);
+        } else {
+            let facet = index as u64 + 1;
+            passed_over.add(FACETS, StlError::BadCorner { facet }.into());
         }
-        corners.push(facet);
+    }
+    if corners.is_empty() {
+        return Err(StlError::BadCorner { facet: 1 });
+    }
+    let mut left_out = passed_over.notes();
+    if actual > expected {
+        left_out.push(format!(
+            "what stands behind the last facet (byte {expected})"
+        ));
     }
     Ok(Soup {
         kind: StlKind::Binary,
@@ -187,8 +201,12 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
             name: String::new(),
             first_facet: 0,
         }],
+        left_out,
     })
 }
+
+/// What loose facets are called.
+pub(super) const FACETS: (&str, &str) = ("facet", "facets");
 
 fn binary_count(bytes: &[u8]) -> Option<u64> {
     let count = bytes.get(80..84)?;

@@ -42,3 +42,17 @@ pub(super) fn lossy(bytes: &[u8]) -> String {
 pub(super) fn colour_from_shares(rgb: [f64; 3]) -> Colour {
     Colour(rgb.map(|c| (c.clamp(0.0, 1.0) * 255.0).round() as u8))
 }
+
+/// A name with spaces for characters that XML and file lists cannot hold (XML 1.0, section 2.2): controls, and the two places
+/// of Unicode that are no characters.
+pub fn writable(name: &str) -> String {
+    let held = |c: char| {
+        if c.is_control() || matches!(c, '\u{fffe}' | '\u{ffff}') {
+            ' '
+        } else {
+            c
+        }
+    };
+    let spaced: String = name.chars().map(held).collect();
+    spaced.trim().to_string()
+}

@@ -1,12 +1,35 @@
-//! 3MF out: one object per part, a colour per facet, units mm (core specification and materials extension).
+//! 3MF out: a base material per slot, a colour group with a colour per region, one object per part, and one object of all of
+//! them that the build names, so that a set stays together; units mm (core specification and materials extension).
 //!
 //! The package and its XML are written by the `lib3mf` crate.
 
+use super::text::writable;
 use crate::Problem;
 use crate::colour::Colour;
 use crate::mesh::Mesh;
-use lib3mf::{BuildItem, ColorGroup, Extension, MetadataEntry, Model, Object, Triangle, Vertex};
+use lib3mf::{
+    BaseMaterial, BaseMaterialGroup, BuildItem, ColorGroup, Component, Extension, MetadataEntry,
+    Model, Object, Triangle, Vertex,
+};
 use std::io::Cursor;
+
+/// What a slot prints with.
+pub struct SlotMaterial {
+    /// Name of its spool.
+    pub name: String,
+    /// Colour it is shown in.
+    pub colour: Colour,
+    /// How much it hides, 0 to 1.
+    pub opacity: f64,
+}
+
+/// A region's colour.
+pub struct RegionColour {
+    /// The colour.
+    pub colour: Colour,
+    /// How much it hides, 0 to 1.
+    pub opacity: f64,
+}
 
 /// One part to be written.
 pub struct ColouredObject<'a> {
@@ -14,53 +37,86 @@ pub struct ColouredObject<'a> {
     pub name: &'a str,
     /// The mesh it is part of.
     pub mesh: &'a Mesh,
-    /// Facets to write, with an index into the palette for each.
+    /// Facets to write, with the region of each as an index into the regions' colours.
     pub facets: Vec<(u32, usize)>,
+    /// The material of the part's own region, an index into the materials.
+    pub material: usize,
     /// Added to every vertex, mm.
     pub shift: [f64; 3],
 }
 
-/// A 3MF package of the objects, coloured from the palette.
+/// Everything that goes into a package.
+pub struct Package<'a> {
+    /// Name of the job.
+    pub title: &'a str,
+    /// A word on who owns shared space, and the like; empty for none.
+    pub description: String,
+    /// By slot.
+    pub materials: Vec<SlotMaterial>,
+    /// By region.
+    pub regions: Vec<RegionColour>,
+    /// The parts, highest rank first.
+    pub objects: Vec<ColouredObject<'a>>,
+    /// How far each piece of the whole is moved, mm; one of no move for a single piece.
+    pub copies: Vec<[f64; 2]>,
+}
+
+/// A 3MF package.
 ///
-/// `copies`: how far each piece of the whole is moved, mm; one of no move for a single piece.
-///
-/// Vertices are renumbered per object in order of use; coordinates are written with the digits that bring the same
-/// number back.
+/// Every facet names its region's colour; the object as a whole names the material of its own region's slot, which is what a
+/// reader sees that knows only the core specification. Two regions of one colour are two colours of the group. Vertices are
+/// renumbered per object in order of use; coordinates are written with the digits that bring the same number back. Facets
+/// that name a vertex twice do not go out: the specification forbids them.
 ///
 /// # Errors
 /// `export-failed` if the writer refuses, which points to a fault of ours rather than of the model.
-pub fn write_threemf(
-    title: &str,
-    palette: &[Colour],
-    objects: &[ColouredObject<'_>],
-    copies: &[[f64; 2]],
-) -> Result<Vec<u8>, Problem> {
-    const COLOURS: usize = 1;
+pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
+    const MATERIALS: usize = 1;
+    const COLOURS: usize = 2;
+    const FIRST_PART: usize = 3;
+    let alpha = |opacity: f64| (255.0 * opacity.clamp(0.0, 1.0)).round() as u8;
     let mut model = Model::new();
     model.required_extensions.push(Extension::Material);
-    model
-        .metadata
-        .push(MetadataEntry::new("Title".into(), title.into()));
-    model
-        .metadata
-        .push(MetadataEntry::new("Application".into(), "Varichrom".into()));
+    let mut tell = |name: &str, text: &str| {
+        if !text.is_empty() {
+            model
+                .metadata
+                .push(MetadataEntry::new(name.into(), writable(text)));
+        }
+    };
+    tell("Title", package.title);
+    tell("Application", "Varichrom");
+    tell("Description", &package.description);
+    let mut materials = BaseMaterialGroup::new(MATERIALS);
+    for m in &package.materials {
+        let [r, g, b] = m.colour.0;
+        materials.materials.push(BaseMaterial::new(
+            writable(&m.name),
+            (r, g, b, alpha(m.opacity)),
+        ));
+    }
+    model.resources.base_material_groups.push(materials);
     let mut group = ColorGroup::new(COLOURS);
-    group.colors = palette
-        .iter()
-        .map(|c| (c.0[0], c.0[1], c.0[2], 255))
-        .collect();
+    for region in &package.regions {
+        let [r, g, b] = region.colour.0;
+        group.colors.push((r, g, b, alpha(region.opacity)));
+    }
     model.resources.color_groups.push(group);
-    for (index, part) in objects.iter().enumerate() {
-        let id = COLOURS + 1 + index;
-        let mut object = Object::new(id);
-        object.name = Some(part.name.to_string());
-        // A package reader wants a colour for the object when its facets have one.
-        object.pid = Some(COLOURS);
-        object.pindex = Some(part.facets.first().map_or(0, |f| f.1));
+    let mut whole = Object::new(FIRST_PART + package.objects.len());
+    whole.name = Some(writable(package.title));
+    for (index, part) in package.objects.iter().enumerate() {
+        let mut object = Object::new(FIRST_PART + index);
+        object.name = Some(writable(part.name));
+        object.pid = Some(MATERIALS);
+        object.pindex = Some(part.material);
         let mut mesh = lib3mf::Mesh::with_capacity(part.facets.len() / 2 + 2, part.facets.len());
         let mut number = vec![usize::MAX; part.mesh.vertices.len()];
         for (facet, colour) in &part.facets {
-            let ids = part.mesh.facets[*facet as usize].map(|v| {
+            let [a, b, c] = part.mesh.facets[*facet as usize];
+            if a == b || b == c || c == a {
+                continue;
+            }
+            let ids = [a, b, c].map(|v| {
                 let n = &mut number[v as usize];
                 if *n == usize::MAX {
                     *n = mesh.vertices.len();
@@ -76,17 +132,22 @@ pub fn write_threemf(
             triangle.p3 = Some(*colour);
             mesh.triangles.push(triangle);
         }
+        // A part of which nothing can be written is no object.
+        if mesh.triangles.is_empty() {
+            continue;
+        }
         object.mesh = Some(mesh);
+        whole.components.push(Component::new(object.id));
         model.resources.objects.push(object);
     }
-    for [x, y] in copies {
-        for index in 0..objects.len() {
-            let mut item = BuildItem::new(COLOURS + 1 + index);
-            if *x != 0.0 || *y != 0.0 {
-                item.transform = Some([1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, *x, *y, 0.0]);
-            }
-            model.build.items.push(item);
+    let id = whole.id;
+    model.resources.objects.push(whole);
+    for [x, y] in &package.copies {
+        let mut item = BuildItem::new(id);
+        if *x != 0.0 || *y != 0.0 {
+            item.transform = Some([1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0, *x, *y, 0.0]);
         }
+        model.build.items.push(item);
     }
     let written = model.to_writer(Cursor::new(Vec::new())).map_err(|e| {
         Problem::new(

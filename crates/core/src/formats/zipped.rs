@@ -1,6 +1,7 @@
 //! ZIP: several files in one, the same bytes every time; and what a ZIP that comes in holds.
 
 use crate::Problem;
+use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
 use zip::write::SimpleFileOptions;
 
@@ -51,8 +52,67 @@ fn last_name(path: &str) -> &str {
     path.rsplit(['/', '\\']).next().unwrap_or(path)
 }
 
-/// Largest single file that is unpacked: a ZIP can claim to hold gigabytes.
-pub(super) const LARGEST_UNPACKED: u64 = 1 << 30;
+/// What one opening may unpack in all: a ZIP can claim to hold gigabytes, and so can each of the files in it.
+const MOST_UNPACKED: u64 = 1 << 30;
+
+/// How deep archives are opened within archives.
+const DEEPEST: u32 = 2;
+
+/// What is left of one opening's budget.
+#[derive(Debug)]
+pub(super) struct Budget {
+    bytes: std::cell::Cell<u64>,
+    depth: u32,
+}
+
+impl Budget {
+    pub(super) fn whole() -> Budget {
+        Budget {
+            bytes: std::cell::Cell::new(MOST_UNPACKED),
+            depth: 0,
+        }
+    }
+
+    /// What is left for an archive within the one at hand.
+    ///
+    /// # Errors
+    /// `zip-too-deep`.
+    pub(super) fn within(self) -> Result<Budget, Problem> {
+        if self.depth + 1 >= DEEPEST {
+            return Err(Problem::new(
+                "zip-too-deep",
+                "The archive holds archives within archives",
+                "",
+                "Unpack it and choose the model's file.",
+            ));
+        }
+        Ok(Budget {
+            depth: self.depth + 1,
+            ..self
+        })
+    }
+
+    /// How much more may be unpacked.
+    pub(super) fn left(&self) -> u64 {
+        self.bytes.get()
+    }
+
+    /// Takes what was unpacked off.
+    ///
+    /// # Errors
+    /// `zip-unpacks-too-large`, with the file.
+    pub(super) fn take(&self, bytes: u64, name: &str) -> Result<(), Problem> {
+        let left = self.bytes.get().checked_sub(bytes).ok_or_else(|| {
+            problem(
+                "unpacks-too-large",
+                "The archive unpacks to more than a gigabyte",
+                name,
+            )
+        })?;
+        self.bytes.set(left);
+        Ok(())
+    }
+}
 
 /// Entries an archive may have.
 const MOST_ENTRIES: usize = 10_000;
@@ -102,6 +162,25 @@ fn leads_out(name: &str) -> bool {
     name.split(['/', '\\']).any(|step| step == "..") || name.starts_with(['/', '\\'])
 }
 
+/// The files of an archive that are wanted by their names, unpacked.
+///
+/// # Errors
+/// `zip-…` for a damaged archive or one that unpacks to more than a gigabyte.
+pub fn unzip_files(
+    bytes: &[u8],
+    is_wanted: &dyn Fn(&str) -> bool,
+) -> Result<BTreeMap<String, Vec<u8>>, Problem> {
+    let mut archive = open(bytes)?;
+    let budget = Budget::whole();
+    let wanted = names(&archive)?.into_iter().filter(|n| is_wanted(n));
+    wanted
+        .map(|name| {
+            let file = unpack(&mut archive, &name, &budget)?;
+            Ok((name, file))
+        })
+        .collect()
+}
+
 /// What an archive is to us.
 pub(super) enum Inside {
     /// A 3MF package.
@@ -114,7 +193,7 @@ pub(super) enum Inside {
 }
 
 /// Tells a 3MF package from an archive with one model in it.
-pub(super) fn model_in(bytes: &[u8]) -> Result<Inside, Problem> {
+pub(super) fn model_in(bytes: &[u8], budget: &Budget) -> Result<Inside, Problem> {
     let mut archive = open(bytes)?;
     let names = names(&archive)?;
     let ends = |name: &str, endings: &[&str]| {
@@ -150,28 +229,29 @@ pub(super) fn model_in(bytes: &[u8]) -> Result<Inside, Problem> {
     };
     let mut beside = Vec::new();
     for name in names.iter().filter(|n| ends(n, &["mtl"]) && !is_hidden(n)) {
-        beside.push((last_name(name).to_string(), unpack(&mut archive, name)?));
+        beside.push((
+            last_name(name).to_string(),
+            unpack(&mut archive, name, budget)?,
+        ));
     }
     Ok(Inside::Bundle {
-        model: unpack(&mut archive, &model)?,
+        model: unpack(&mut archive, &model, budget)?,
         beside,
     })
 }
 
-fn unpack(archive: &mut zip::ZipArchive<Cursor<&[u8]>>, name: &str) -> Result<Vec<u8>, Problem> {
+fn unpack(
+    archive: &mut zip::ZipArchive<Cursor<&[u8]>>,
+    name: &str,
+    budget: &Budget,
+) -> Result<Vec<u8>, Problem> {
     let damaged = |e: String| problem("damaged", format!("The archive is damaged: {e}"), name);
     let entry = archive.by_name(name).map_err(|e| damaged(e.to_string()))?;
     let mut bytes = Vec::new();
     entry
-        .take(LARGEST_UNPACKED + 1)
+        .take(budget.left() + 1)
         .read_to_end(&mut bytes)
         .map_err(|e| damaged(e.to_string()))?;
-    if bytes.len() as u64 > LARGEST_UNPACKED {
-        return Err(problem(
-            "unpacks-too-large",
-            "The archive unpacks to more than a gigabyte",
-            name,
-        ));
-    }
+    budget.take(bytes.len() as u64, name)?;
     Ok(bytes)
 }

@@ -2,6 +2,10 @@
 
 use super::vectors::{across_normal, cross, dot, normalised, sub};
 
+/// Corners of a face that is not convex and still divided cleanly: beyond, tangled ones take minutes. It becomes a fan, and what is
+/// wrong with that is listed as defects.
+const MOST_CUT: usize = 5_000;
+
 /// Triangles of one face as corner numbers within it; `points` runs once around, in the order that faces outward.
 ///
 /// Convex faces become fans; others are divided by the `earcut` crate in the plane they lie in. A face without a
@@ -54,6 +58,9 @@ pub(crate) fn triangles(points: &[[f64; 3]], out: &mut Vec<[usize; 3]>) {
                     [dot(v, x), dot(v, y)]
                 })
                 .collect();
+            if n > MOST_CUT {
+                return fan(out);
+            }
             let mut cut: Vec<usize> = Vec::new();
             earcut::Earcut::new().earcut(flat.iter().copied(), &[], &mut cut);
             if cut.len() != 3 * (n - 2) {

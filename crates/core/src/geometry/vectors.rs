@@ -140,6 +140,15 @@ impl Bounds {
         pairs
     }
 
+    /// The box with so much more on every side.
+    #[must_use]
+    pub fn grown(&self, by_mm: f64) -> Bounds {
+        Bounds {
+            min: self.min.map(|c| c - by_mm),
+            max: self.max.map(|c| c + by_mm),
+        }
+    }
+
     /// Whether `inner` lies within this box, borders included.
     pub fn holds(&self, inner: &Bounds) -> bool {
         (0..3).all(|i| self.min[i] <= inner.min[i] && inner.max[i] <= self.max[i])

@@ -6,6 +6,8 @@ use super::history::Models;
 use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, OWN_REGION, Region};
 use crate::Problem;
 use crate::carve::{Held, Label, Labels, painted, settled};
+use crate::formats::writable;
+use crate::geometry::Bounds;
 use crate::regions::{Place, PlaceError};
 use std::sync::Arc;
 
@@ -14,7 +16,7 @@ pub(super) fn refuse(code: &str, message: impl Into<String>, place: &str, mend: 
 }
 
 pub(super) fn check_name(name: &str) -> Result<String, Problem> {
-    let name = name.trim();
+    let name = &writable(name);
     const LONGEST: usize = 200;
     if name.is_empty() {
         return Err(refuse(
@@ -53,6 +55,7 @@ pub(super) fn check_soak(soak_mm: f64) -> Result<(), Problem> {
 impl Job {
     /// Applies an edit; returns what [`Job::take_back`] needs. An edit that is refused changes nothing.
     pub(super) fn apply(&mut self, edit: &Edit, models: &dyn Models) -> Result<Before, Problem> {
+        check_near(edit, &self.bounds())?;
         if let Edit::Several { edits, .. } = edit {
             return self.apply_several(edits, models);
         }
@@ -128,6 +131,7 @@ impl Job {
                     is_proposed: is_proposed && slot.is_some(),
                     soak_mm: DEFAULT_SOAK_MM,
                     is_protected: false,
+                    opacity: 1.0,
                     is_deleted: false,
                 });
             }
@@ -178,7 +182,7 @@ impl Job {
             Edit::SetPrinter { printer } => self.set_printer(printer)?,
             // Every other edit is one of the tools of Colour.
             _ => {
-                for taken in self.taken(edit)?.unwrap_or_default() {
+                for taken in self.taken(edit, &|| models.go_on(0.5))?.unwrap_or_default() {
                     self.put(taken.model, taken.changes, &mut before);
                 }
             }
@@ -367,4 +371,49 @@ impl Job {
         }
         Ok(())
     }
+}
+
+/// Furthest from the origin that an edit may name a place, mm; larger where the models are, such as in a wrong unit.
+const FURTHEST_MM: f64 = 10_000.0;
+/// An eye may stand this many times as far off as the furthest corner of the models.
+const FURTHEST_EYE: f64 = 20.0;
+
+/// Refuses edits that name places where nothing can be: to follow them would take for ever.
+fn check_near(edit: &Edit, bounds: &Bounds) -> Result<(), Problem> {
+    /// The furthest coordinate under a name that means a place.
+    fn furthest(value: &serde_json::Value, is_place: bool) -> f64 {
+        const PLACES: [&str; 6] = ["point", "points", "path", "eye", "outline", "low_mm"];
+        match value {
+            serde_json::Value::Number(n) if is_place => n.as_f64().map_or(0.0, f64::abs),
+            serde_json::Value::Array(all) => all
+                .iter()
+                .map(|v| furthest(v, is_place))
+                .fold(0.0, f64::max),
+            serde_json::Value::Object(fields) => fields
+                .iter()
+                // What an edit of several holds is looked at when its turn comes.
+                .filter(|(name, _)| *name != "edits")
+                .map(|(name, v)| furthest(v, PLACES.contains(&name.as_str())))
+                .fold(0.0, f64::max),
+            _ => 0.0,
+        }
+    }
+    let value = serde_json::to_value(edit).unwrap_or_default();
+    let far = furthest(&value, false);
+    let corner = bounds.min.iter().chain(&bounds.max).fold(0.0, |m: f64, v| {
+        if v.is_finite() { m.max(v.abs()) } else { m }
+    });
+    let furthest_mm = FURTHEST_MM.max(FURTHEST_EYE * corner);
+    if far <= furthest_mm {
+        return Ok(());
+    }
+    Err(refuse(
+        "too-far",
+        format!("A place {:.0} m away is named", far / 1000.0),
+        "at",
+        &format!(
+            "Name places within {:.0} m of the middle; if the model is larger, its unit may be wrong.",
+            furthest_mm / 1000.0
+        ),
+    ))
 }

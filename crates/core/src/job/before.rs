@@ -122,8 +122,10 @@ impl Job {
     ) -> Result<Before, Problem> {
         let job = self.without_labels();
         let mut done = Vec::with_capacity(edits.len());
-        for edit in edits {
-            let applied = if edit.goes_with_others() {
+        for (n, edit) in edits.iter().enumerate() {
+            let applied = if !models.go_on(n as f64 / edits.len() as f64) {
+                Err(super::parts::stopped())
+            } else if edit.goes_with_others() {
                 self.apply(edit, models)
             } else {
                 let message = "This edit cannot be one of several";

@@ -1,14 +1,14 @@
 //! From a job to what the layers are made of.
 
 use super::state::Job;
-use crate::geometry::Bounds;
+use crate::geometry::{Bounds, facet_normal};
 use crate::layers::{Body, Claims};
 use crate::mesh::inner_point;
 use std::collections::HashMap;
 
 impl Job {
     /// All printed parts, highest rank first, as numbers of model and part: the order of the list counts, but a part
-    /// that lies within another comes before it.
+    /// that lies within another, or fills a place of it level with its surface, comes before it.
     pub fn ranked_parts(&self) -> Vec<(usize, usize)> {
         let mut listed = self.listed_parts();
         listed.retain(|(m, p)| self.models[*m].parts[*p].is_printed);
@@ -35,8 +35,9 @@ impl Job {
         ranked.into_iter().map(|at| listed[at]).collect()
     }
 
-    /// For each of some parts, those of them that lie within it, as places in the list, ascending. Within a model that
-    /// is known; between models boxes are compared and rays are cast where one holds the other.
+    /// For each of some parts, those of them that it holds, as places in the list, ascending: what lies within it, and what fills
+    /// a place of it level with its surface. Either would vanish below it. Boxes are compared, and rays are cast where one
+    /// holds the other.
     fn enclosed_in(&self, listed: &[(usize, usize)]) -> Vec<Vec<usize>> {
         let part = |at: usize| &self.models[listed[at].0].open.parts[listed[at].1];
         let place: HashMap<(usize, usize), usize> =
@@ -48,15 +49,20 @@ impl Job {
                 inner.filter_map(|p| place.get(&p).copied()).collect()
             })
             .collect();
-        if self.models.len() > 1 {
-            let boxes: Vec<Bounds> = (0..listed.len())
-                .map(|at| part(at).measures.bounds)
-                .collect();
-            for [a, b] in Bounds::meeting(&boxes, 0.0) {
-                for (outer, inner) in [(a, b), (b, a)] {
-                    if self.encloses(listed[outer], listed[inner]) {
-                        within[outer].push(inner);
-                    }
+        let boxes: Vec<Bounds> = (0..listed.len())
+            .map(|at| part(at).measures.bounds)
+            .collect();
+        let mut samples = HashMap::new();
+        for [a, b] in Bounds::meeting(&boxes, 0.0) {
+            for (outer, inner) in [(a, b), (b, a)] {
+                if within[outer].contains(&inner) || !self.may_hold(listed[outer], listed[inner]) {
+                    continue;
+                }
+                let points = samples
+                    .entry(inner)
+                    .or_insert_with(|| self.points_within(listed[inner]));
+                if self.holds_all(listed[outer], points) {
+                    within[outer].push(inner);
                 }
             }
         }
@@ -64,26 +70,49 @@ impl Job {
         within
     }
 
-    /// Whether a part of one model lies within a part of another: its box does, and a point of its surface.
-    fn encloses(&self, outer: (usize, usize), inner: (usize, usize)) -> bool {
-        let part = |(m, p): (usize, usize)| &self.models[m].open.parts[p];
-        if outer.0 == inner.0
-            || !part(outer).is_closed
-            || !part(outer)
-                .measures
-                .bounds
-                .holds(&part(inner).measures.bounds)
-        {
-            return false;
-        }
-        let corners = &self.models[inner.0]
-            .open
-            .mesh
-            .corners(part(inner).first_facet);
-        let container = &self.models[outer.0].open;
-        container.tree().is_inside(inner_point(corners), |f| {
-            container.part_of[f as usize] as usize == outer.1
-        })
+    /// Whether a part may hold another, by box and volume: the larger of two that fill the same space does not count as held.
+    fn may_hold(&self, outer: (usize, usize), inner: (usize, usize)) -> bool {
+        // Wider than the rounding of 32-bit floats.
+        const HAIR_MM: f64 = 1e-4;
+        let measures = |(m, p): (usize, usize)| self.models[m].open.parts[p].measures;
+        let (large, small) = (measures(outer), measures(inner));
+        large.bounds.grown(HAIR_MM).holds(&small.bounds)
+            && small.volume_mm3.abs() < large.volume_mm3.abs() * (1.0 - 1e-6)
+    }
+
+    /// Some points just below a part's surface, spread over its facets.
+    fn points_within(&self, (model, part): (usize, usize)) -> Vec<[f64; 3]> {
+        const POINTS: usize = 24;
+        const BELOW_MM: f64 = 1e-3;
+        let open = &self.models[model].open;
+        let facets: Vec<u32> = (open.parts[part].first_facet..open.part_of.len() as u32)
+            .filter(|f| open.part_of[*f as usize] as usize == part)
+            .collect();
+        let out = if open.parts[part].is_inside_out {
+            -1.0
+        } else {
+            1.0
+        };
+        let below = |facet: &u32| {
+            let corners = open.mesh.corners(*facet);
+            let normal = facet_normal(&corners)?;
+            let p = inner_point(&corners);
+            Some([0, 1, 2].map(|i| p[i] - out * BELOW_MM * normal[i]))
+        };
+        let step = facets.len().div_ceil(POINTS).max(1);
+        facets.iter().step_by(step).filter_map(below).collect()
+    }
+
+    /// Whether points all lie in a part. Of a part that is not closed every ray has to say so: past a crack they do, past a hole
+    /// they differ, and then it is not known.
+    fn holds_all(&self, (model, part): (usize, usize), points: &[[f64; 3]]) -> bool {
+        let open = &self.models[model].open;
+        let counts = |f: u32| open.part_of[f as usize] as usize == part;
+        let rays = if open.parts[part].is_closed { 2 } else { 3 };
+        !points.is_empty()
+            && points
+                .iter()
+                .all(|p| open.tree().rays_inside(*p, counts) >= rays)
     }
 
     /// The parts to be printed, highest rank first; see [`Job::ranked_parts`]. All models together stand on the bed; x
@@ -120,6 +149,9 @@ impl Job {
             own: ranked.iter().map(|r| part(*r).own).collect(),
             skipped: ranked.iter().map(|r| skips(*r)).collect(),
             soak_mm: self.regions.iter().map(|r| r.soak_mm).collect(),
+            slot_of: (0..self.regions.len() as u16)
+                .map(|r| u16::from(self.slot_of(r)))
+                .collect(),
         }
     }
 

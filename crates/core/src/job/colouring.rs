@@ -1,6 +1,7 @@
 //! What the tools of Colour take: from an edit to the facets that change.
 
 use super::apply::refuse;
+use super::drawn::Ask;
 use super::edit::Edit;
 use super::state::{Job, OWN_REGION};
 use crate::Problem;
@@ -102,7 +103,7 @@ impl Job {
     }
 
     /// What an edit of Colour takes; none for an edit of another kind.
-    pub(super) fn taken(&self, edit: &Edit) -> Result<Option<Vec<Taken>>, Problem> {
+    pub(super) fn taken(&self, edit: &Edit, go_on: Ask<'_>) -> Result<Option<Vec<Taken>>, Problem> {
         let one = |model: usize, changes: Vec<(u32, Held)>| vec![Taken { model, changes }];
         Ok(Some(match edit {
             Edit::GivePatch {
@@ -160,7 +161,7 @@ impl Job {
             } => {
                 let to = self.taker(region)?;
                 let model = self.model_number(&stroke.model)?;
-                one(model, self.stroke(model, stroke, *reach, to)?)
+                one(model, self.stroke(model, stroke, *reach, to, go_on)?)
             }
             Edit::GiveFacets { region, at, flat } => {
                 let to = self.taker(region)?;
@@ -168,7 +169,7 @@ impl Job {
             }
             Edit::GiveBand { region, .. } => {
                 let to = self.taker(region)?;
-                self.bands(edit, to)?
+                self.bands(edit, to, go_on)?
             }
             Edit::GiveLasso {
                 region,
@@ -177,7 +178,7 @@ impl Job {
                 through,
             } => {
                 let to = self.taker(region)?;
-                self.lasso(outline, sight, *through, to)?
+                self.lasso(outline, sight, *through, to, go_on)?
             }
             Edit::GiveAlike {
                 region,
@@ -185,8 +186,8 @@ impl Job {
                 to,
                 crease_deg,
             } => self.alike(region, at, *to, *crease_deg)?.0,
-            Edit::GrowRegion { region, by_mm } => self.grow(region, *by_mm)?,
-            Edit::SmoothRegion { region, by_mm } => self.smooth(region, *by_mm)?,
+            Edit::GrowRegion { region, by_mm } => self.grow(region, *by_mm, go_on)?,
+            Edit::SmoothRegion { region, by_mm } => self.smooth(region, *by_mm, go_on)?,
             Edit::InvertRegion { region } => {
                 let number = self.number(region)?;
                 self.exchanged("nothing-to-invert", &|now| match now {
@@ -247,7 +248,7 @@ impl Job {
                 to,
                 crease_deg,
             } => self.alike(region, at, *to, *crease_deg)?,
-            _ => (self.taken(edit)?.unwrap_or_default(), 1),
+            _ => (self.taken(edit, &|| true)?.unwrap_or_default(), 1),
         };
         let mut area_mm2 = 0.0;
         let mut pieces: Vec<Vec<u32>> = vec![Vec::new(); self.models.len()];

@@ -3,13 +3,17 @@
 use super::apply::refuse;
 use super::colouring::Taken;
 use super::edit::Edit;
+use super::parts::stopped;
 use super::state::Job;
 use crate::Problem;
-use crate::carve::{Cutting, Field, Held, TOLERANCE_MM, cut};
+use crate::carve::{Cutting, Field, Held, Label, TOLERANCE_MM, cut};
 use crate::layers::LayerHeights;
 use crate::regions::{BandField, LassoError, LassoField, PathField, Place, Reach, Sight, Stroke};
 
 const RADII_MM: std::ops::RangeInclusive<f64> = 0.05..=100.0;
+
+/// Whether to go on: false stops an edit.
+pub(super) type Ask<'a> = &'a dyn Fn() -> bool;
 
 impl Job {
     pub(super) fn stroke(
@@ -18,6 +22,7 @@ impl Job {
         stroke: &Stroke,
         reach: Reach,
         to: Option<u16>,
+        go_on: Ask<'_>,
     ) -> Result<Vec<(u32, Held)>, Problem> {
         const MOST_POINTS: usize = 20_000;
         let radius = stroke.radius_mm;
@@ -53,7 +58,7 @@ impl Job {
             let mend = "Draw on the model.";
             return Err(refuse("stroke-off-the-mesh", message, "path", mend));
         }
-        Ok(self.cut_along(model, &field, &facets, to))
+        self.cut_along(model, &field, &facets, to, go_on)
     }
 
     fn cut_along(
@@ -62,8 +67,9 @@ impl Job {
         field: &dyn Field,
         facets: &[u32],
         to: Option<u16>,
-    ) -> Vec<(u32, Held)> {
-        self.cut_along_where(model, field, facets, to, &|_| true)
+        go_on: Ask<'_>,
+    ) -> Result<Vec<(u32, Held)>, Problem> {
+        self.cut_along_where(model, field, facets, to, &|_| true, go_on)
     }
 
     /// Gives what a field takes, where the region it belongs to now is one to be taken from.
@@ -74,21 +80,24 @@ impl Job {
         facets: &[u32],
         to: Option<u16>,
         takes: &dyn Fn(u16) -> bool,
-    ) -> Vec<(u32, Held)> {
+        go_on: Ask<'_>,
+    ) -> Result<Vec<(u32, Held)>, Problem> {
         let m = &self.models[model];
         let cutting = Cutting {
             open: &m.open,
             labels: &m.labels,
             field,
             tolerance_mm: TOLERANCE_MM,
+            go_on,
         };
-        cut(&cutting, facets, &|f, _, l| {
+        let paint = |f: u32, _: [f64; 3], l: Label| {
             if takes(self.region_of_label(model, f, l)) {
                 self.given(model, f, l, to)
             } else {
                 l
             }
-        })
+        };
+        cut(&cutting, facets, &paint).ok_or_else(stopped)
     }
 
     pub(super) fn single_facets(
@@ -188,7 +197,12 @@ impl Job {
         Ok(bands)
     }
 
-    pub(super) fn bands(&self, edit: &Edit, to: Option<u16>) -> Result<Vec<Taken>, Problem> {
+    pub(super) fn bands(
+        &self,
+        edit: &Edit,
+        to: Option<u16>,
+        go_on: Ask<'_>,
+    ) -> Result<Vec<Taken>, Problem> {
         let Edit::GiveBand { at, only, .. } = edit else {
             return Ok(Vec::new());
         };
@@ -198,20 +212,20 @@ impl Job {
         let field = BandField::new(heights.iter().map(|b| (b.0 + foot, b.1 + foot)).collect());
         let on = at.as_ref().map(|at| self.find(at)).transpose()?;
         let models = 0..self.models.len();
-        let taken = models.filter_map(|model| {
+        let taken = models.map(|model| {
             let open = &self.models[model].open;
             let part = match on {
-                Some((of, _)) if of != model => return None,
+                Some((of, _)) if of != model => return Ok(None),
                 Some((_, facet)) => Some(open.part_of[facet as usize]),
                 None => None,
             };
             let facets = field.facets(open, part);
-            let changes = self.cut_along_where(model, &field, &facets, to, &|now| {
-                only.is_none_or(|only| only == now)
-            });
-            Some(Taken { model, changes })
+            let takes = |now| only.is_none_or(|only| only == now);
+            let changes = self.cut_along_where(model, &field, &facets, to, &takes, go_on)?;
+            Ok(Some(Taken { model, changes }))
         });
-        Ok(taken.collect())
+        let taken: Vec<Option<Taken>> = taken.collect::<Result<_, Problem>>()?;
+        Ok(taken.into_iter().flatten().collect())
     }
 
     pub(super) fn lasso(
@@ -220,6 +234,7 @@ impl Job {
         sight: &Sight,
         through: bool,
         to: Option<u16>,
+        go_on: Ask<'_>,
     ) -> Result<Vec<Taken>, Problem> {
         const MOST_CORNERS: usize = 4000;
         let is_usable = outline.len() <= MOST_CORNERS
@@ -247,9 +262,9 @@ impl Job {
         })?;
         let taken = self.models.iter().enumerate().map(|(model, m)| {
             let facets = field.facets(&m.open, through);
-            let changes = self.cut_along(model, &field, &facets, to);
-            Taken { model, changes }
+            let changes = self.cut_along(model, &field, &facets, to, go_on)?;
+            Ok(Taken { model, changes })
         });
-        Ok(taken.collect())
+        taken.collect()
     }
 }

@@ -2,6 +2,8 @@
 
 use super::apply::refuse;
 use super::colouring::Taken;
+use super::drawn::Ask;
+use super::parts::stopped;
 use super::state::Job;
 use crate::Problem;
 use crate::carve::{Cutting, Held, Label, Labels, NO_PIECE, Pieces, TOLERANCE_MM, cut};
@@ -21,16 +23,22 @@ impl Job {
         Err(refuse("step-out-of-range", message, "by_mm", mend))
     }
 
-    pub(super) fn grow(&self, region: &str, by_mm: f64) -> Result<Vec<Taken>, Problem> {
+    pub(super) fn grow(
+        &self,
+        region: &str,
+        by_mm: f64,
+        go_on: Ask<'_>,
+    ) -> Result<Vec<Taken>, Problem> {
         self.check_step(by_mm)?;
         let number = self.number(region)?;
-        let taken: Vec<Taken> = (0..self.models.len())
-            .filter_map(|model| {
-                let labels = &self.models[model].labels;
-                let changes = self.edge_moved(model, labels, number, by_mm)?;
-                Some(Taken { model, changes })
-            })
-            .collect();
+        let mut taken = Vec::new();
+        for model in 0..self.models.len() {
+            let labels = &self.models[model].labels;
+            if let Some(changes) = self.edge_moved(model, labels, number, by_mm, go_on) {
+                let changes = changes?;
+                taken.push(Taken { model, changes });
+            }
+        }
         self.check_has_edge(region, taken)
     }
 
@@ -45,33 +53,39 @@ impl Job {
     }
 
     /// Notches and teeth narrower than twice the step go: out, twice in, and out again.
-    pub(super) fn smooth(&self, region: &str, by_mm: f64) -> Result<Vec<Taken>, Problem> {
+    pub(super) fn smooth(
+        &self,
+        region: &str,
+        by_mm: f64,
+        go_on: Ask<'_>,
+    ) -> Result<Vec<Taken>, Problem> {
         self.check_step(by_mm)?;
         let number = self.number(region)?;
-        let taken: Vec<Taken> = (0..self.models.len())
-            .filter_map(|model| {
-                let before = &self.models[model].labels;
-                let mut labels = before.clone();
-                let mut touched: BTreeMap<u32, ()> = BTreeMap::new();
-                let mut has_edge = false;
-                for step in [by_mm, -2.0 * by_mm, by_mm] {
-                    let Some(changes) = self.edge_moved(model, &labels, number, step) else {
-                        break;
-                    };
-                    has_edge = true;
-                    for (facet, held) in changes {
-                        touched.insert(facet, ());
-                        labels.put(facet, held);
-                    }
+        let mut taken = Vec::new();
+        for model in 0..self.models.len() {
+            let before = &self.models[model].labels;
+            let mut labels = before.clone();
+            let mut touched: BTreeMap<u32, ()> = BTreeMap::new();
+            let mut has_edge = false;
+            for step in [by_mm, -2.0 * by_mm, by_mm] {
+                let Some(changes) = self.edge_moved(model, &labels, number, step, go_on) else {
+                    break;
+                };
+                has_edge = true;
+                for (facet, held) in changes? {
+                    touched.insert(facet, ());
+                    labels.put(facet, held);
                 }
-                let changes = touched
-                    .into_keys()
-                    .map(|f| (f, labels.held(f)))
-                    .filter(|(f, held)| *held != before.held(*f))
-                    .collect();
-                has_edge.then_some(Taken { model, changes })
-            })
-            .collect();
+            }
+            let changes = touched
+                .into_keys()
+                .map(|f| (f, labels.held(f)))
+                .filter(|(f, held)| *held != before.held(*f))
+                .collect();
+            if has_edge {
+                taken.push(Taken { model, changes });
+            }
+        }
         self.check_has_edge(region, taken)
     }
 
@@ -83,7 +97,8 @@ impl Job {
         labels: &Labels,
         number: u16,
         by_mm: f64,
-    ) -> Option<Vec<(u32, Held)>> {
+        go_on: Ask<'_>,
+    ) -> Option<Result<Vec<(u32, Held)>, Problem>> {
         let open = &self.models[model].open;
         let pieces = Pieces::of(open, labels);
         let region_of = |p: u32| self.region_of_label(model, pieces.facet(p), pieces.label(p));
@@ -110,8 +125,9 @@ impl Job {
             labels,
             field: &field,
             tolerance_mm: TOLERANCE_MM,
+            go_on,
         };
-        Some(cut(&cutting, &facets, &paint))
+        Some(cut(&cutting, &facets, &paint).ok_or_else(stopped))
     }
 
     /// The strays of each model, the smallest first; see [`find_strays`].

@@ -391,6 +391,16 @@ impl Edit {
         }
     }
 
+    /// Content names of the files that it opens.
+    pub fn contents(&self) -> Vec<&str> {
+        match self {
+            Edit::OpenModel { content, .. } | Edit::ReviseModel { content, .. } => vec![content],
+            Edit::Several { edits, .. } => edits.iter().flat_map(Edit::contents).collect(),
+            Edit::ChangeEdit { to, .. } => to.contents(),
+            _ => Vec::new(),
+        }
+    }
+
     /// Ids of the spools it puts in.
     pub fn spools(&self) -> Vec<&str> {
         match self {

@@ -13,6 +13,8 @@ pub(super) struct Found {
     /// Name in the file; empty if it has none.
     pub(super) name: String,
     pub(super) colour: Colour,
+    /// How much it hides, 0 to 1.
+    pub(super) opacity: f64,
 }
 
 /// The colours of a model as regions: the list, and for each facet its number in the list or `None`.
@@ -40,17 +42,19 @@ pub(super) fn colours_of(
     let keeps_all = kept.len() <= MOST_KEPT;
 
     let mut list: Vec<Found> = Vec::new();
-    let mut number: HashMap<(String, Colour), u32> = HashMap::new();
+    let mut number: HashMap<(String, Colour, u8), u32> = HashMap::new();
     let mut of_colour: Vec<Option<u32>> = vec![None; colours.palette.len()];
     let mut samples: Vec<(Colour, f64)> = Vec::new();
     for c in used {
         let entry = &colours.palette[c];
         if keeps_all && is_kept(c) {
-            let key = (entry.name.clone(), entry.colour);
+            let alpha = (255.0 * entry.opacity).round() as u8;
+            let key = (entry.name.clone(), entry.colour, alpha);
             let n = *number.entry(key).or_insert_with(|| {
                 list.push(Found {
                     name: entry.name.clone(),
                     colour: entry.colour,
+                    opacity: entry.opacity,
                 });
                 list.len() as u32 - 1
             });
@@ -74,6 +78,7 @@ pub(super) fn colours_of(
     list.extend(centres.iter().map(|c| Found {
         name: String::new(),
         colour: *c,
+        opacity: 1.0,
     }));
     let labs: Vec<[f64; 3]> = centres.iter().map(|c| c.lab()).collect();
     let mut known: HashMap<Colour, u32> = HashMap::new();

@@ -36,6 +36,8 @@ pub struct History {
     /// What the latest applied edits overwrote, newest last. Older ones are undone by replaying from the start.
     recent: VecDeque<Before>,
     touched: Touched,
+    /// The job as it stood after so many edits, ascending: from there further steps are replayed.
+    checkpoints: Vec<(usize, Job)>,
 }
 
 /// What the last change of a history changed.
@@ -56,6 +58,12 @@ const READY_HEAVY: usize = 2;
 
 /// Facets kept by such steps beyond the least.
 const READY_FACETS: usize = 2_000_000;
+
+/// Edits between two checkpoints.
+const CHECKPOINT_EVERY: usize = 32;
+
+/// Facets whose labels all checkpoints together may hold; beyond, every other one goes.
+const CHECKPOINT_FACETS: usize = 60_000_000;
 
 /// The job that some edits make when the file of one model is another. Edits that no longer find their place are left
 /// out and listed.
@@ -224,6 +232,74 @@ impl History {
             self.recent.pop_front();
         }
         self.head += 1;
+        self.checkpoints.retain(|(at, _)| *at < self.head);
+        if self.head.is_multiple_of(CHECKPOINT_EVERY) {
+            self.checkpoints.push((self.head, self.job.clone()));
+            self.thin_out();
+        }
+        Ok(())
+    }
+
+    /// Drops every other checkpoint while they hold too much.
+    fn thin_out(&mut self) {
+        let facets = |job: &Job| job.models.iter().map(|m| m.labels.len()).sum::<usize>();
+        while self.checkpoints.len() > 2
+            && self
+                .checkpoints
+                .iter()
+                .map(|(_, j)| facets(j))
+                .sum::<usize>()
+                > CHECKPOINT_FACETS
+        {
+            let mut at = 0;
+            self.checkpoints.retain(|_| {
+                at += 1;
+                at % 2 == 0
+            });
+        }
+    }
+
+    /// Undoes or redoes until so many edits are applied; all of it or nothing.
+    ///
+    /// # Errors
+    /// If a model can no longer be read, or the way there is stopped.
+    ///
+    /// # Cost
+    /// A step back costs next to nothing while it is kept ready; else the edits since the last checkpoint before it.
+    pub fn go_to(&mut self, at: usize, models: &dyn Models) -> Result<(), Problem> {
+        let at = at.min(self.edits.len());
+        if at < self.head && self.head - at > self.recent.len() {
+            let from = self.checkpoints.iter().rev().find(|(n, _)| *n <= at);
+            let (head, job) = from.cloned().unwrap_or_default();
+            let mut gone = History {
+                job,
+                head,
+                edits: self.edits.clone(),
+                checkpoints: self.checkpoints.clone(),
+                ..History::default()
+            };
+            gone.checkpoints.retain(|(n, _)| *n <= head);
+            while gone.head < at {
+                let edit = gone.edits[gone.head].clone();
+                gone.step(&edit, models)?;
+            }
+            gone.touched = Touched::Everything;
+            *self = gone;
+            return Ok(());
+        }
+        let from = self.head;
+        while self.head > at {
+            self.undo(models)?;
+        }
+        while self.head < at {
+            if let Err(refused) = self.redo(models) {
+                while self.head > from && self.undo(models)? {}
+                return Err(refused);
+            }
+        }
+        if from != at {
+            self.touched = Touched::Everything;
+        }
         Ok(())
     }
 
@@ -322,9 +398,36 @@ impl History {
     /// # Errors
     /// The refusal; the job and its history are as before.
     pub fn apply(&mut self, edit: Edit, models: &dyn Models) -> Result<(), Problem> {
+        self.apply_kept(edit, models, |_| Ok(()))
+    }
+
+    /// Applies a new edit and keeps it elsewhere, both or neither: if `keep`, which is given the history with the edit, fails,
+    /// history and job are as before, and what could be redone still can.
+    ///
+    /// # Errors
+    /// The refusal of the edit, or what `keep` says.
+    pub fn apply_kept<E: From<Problem>>(
+        &mut self,
+        edit: Edit,
+        models: &dyn Models,
+        keep: impl FnOnce(&History) -> Result<(), E>,
+    ) -> Result<(), E> {
+        let touched = self.touched;
         self.step(&edit, models)?;
-        self.edits.truncate(self.head - 1);
+        let undone = self.edits.split_off(self.head - 1);
         self.edits.push(edit);
+        if let Err(failed) = keep(self) {
+            // The newest step is always ready.
+            if let Some(before) = self.recent.pop_back() {
+                self.job.take_back(before);
+            }
+            self.checkpoints.retain(|(at, _)| *at < self.head);
+            self.head -= 1;
+            self.edits.truncate(self.head);
+            self.edits.extend(undone);
+            self.touched = touched;
+            return Err(failed);
+        }
         Ok(())
     }
 
@@ -343,7 +446,7 @@ impl History {
                 self.head -= 1;
             }
             None => {
-                *self = History::replay(std::mem::take(&mut self.edits), self.head - 1, models)?
+                return self.go_to(self.head - 1, models).map(|()| true);
             }
         }
         Ok(true)

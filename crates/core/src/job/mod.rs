@@ -20,6 +20,7 @@ mod loading;
 mod models;
 mod parts;
 mod placing;
+mod project;
 mod recipe;
 mod rules;
 mod state;
@@ -33,9 +34,11 @@ pub use exports::{plan_csv, plan_json};
 pub use history::{History, Models, Step, Touched};
 pub use loading::LoadEdit;
 pub use parts::{
-    CutPlane, Depth, Fragments, InlayFacts, MadePart, PartEdit, PartMeeting, PartPair, Thickness,
+    CutPlane, Depth, Fragments, InlayFacts, MadePart, OpenPart, PartEdit, PartMeeting,
+    PartMeetings, PartPair, Thickness,
 };
 pub use placing::{Axis, Placing, Target};
+pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
 pub use rules::{Aim, CutOff, OrderRule, PlanEdit, PlanRules, PurgePlaces};
 pub use state::{

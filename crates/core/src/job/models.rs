@@ -10,13 +10,20 @@ use super::state::{
 use super::unit::LengthUnit;
 use crate::Problem;
 use crate::carve::{Held, Labels};
+use crate::formats::writable;
 use crate::geometry::{Affine, Bounds};
 use crate::mesh::{Mended, Mending, NO_FACET, OpenMesh};
 use std::sync::Arc;
 
 /// Names of parts: what the file calls them, else the model's name; numbered where several would be called alike.
 fn part_names(model: &str, open: &OpenMesh) -> Vec<String> {
-    let wanted = |i: usize| open.part_names[i].as_deref().unwrap_or(model);
+    // Files hold names that cannot be written down again.
+    let names: Vec<Option<String>> = open
+        .part_names
+        .iter()
+        .map(|n| n.as_ref().map(|n| writable(n)))
+        .collect();
+    let wanted = |i: usize| names[i].as_deref().unwrap_or(model);
     let mut count = std::collections::HashMap::new();
     for i in 0..open.parts.len() {
         *count.entry(wanted(i)).or_insert(0u32) += 1;
@@ -303,6 +310,7 @@ impl Job {
                     // All is coloured: the first region would be left over, so it becomes the widest colour.
                     self.regions[0].name = label;
                     self.regions[0].colour = found.colour;
+                    self.regions[0].opacity = found.opacity;
                     return 0;
                 }
                 let same = self.live_regions().find(|(_, r)| {
@@ -322,6 +330,7 @@ impl Job {
                     is_proposed: self.first_free_slot().is_some(),
                     soak_mm: DEFAULT_SOAK_MM,
                     is_protected: false,
+                    opacity: found.opacity,
                     is_deleted: false,
                 });
                 self.regions.len() as u16 - 1

@@ -35,13 +35,18 @@ pub struct RecipeModel {
 }
 
 impl Recipe {
-    /// Reads a recipe.
+    /// Reads a recipe, or a bare list of edits.
     ///
     /// # Errors
     /// `recipe-not-readable` with line and column, for text that is not JSON, unknown fields, missing fields and
     /// values of the wrong kind; or the first value out of range.
     pub fn from_json(bytes: &[u8]) -> Result<Recipe, Problem> {
-        let recipe: Recipe = serde_json::from_slice(bytes).map_err(|e| {
+        let is_list = bytes.iter().find(|b| !b.is_ascii_whitespace()) == Some(&b'[');
+        let read = match is_list {
+            true => serde_json::from_slice(bytes).map(Recipe::of_edits),
+            false => serde_json::from_slice(bytes),
+        };
+        let recipe: Recipe = read.map_err(|e| {
             let what = e.to_string();
             let what = what
                 .split(" at line ")
@@ -61,16 +66,49 @@ impl Recipe {
         Ok(recipe)
     }
 
-    /// All edits of the recipe, its models and printer included.
-    pub fn all_edits(&self) -> Vec<Edit> {
-        let mut edits = vec![Edit::RenameJob {
-            name: self.name.clone(),
-        }];
-        edits.extend(self.models.iter().map(|m| Edit::OpenModel {
+    /// A recipe of the bare edits of a job, as Handover writes them: those that opened its models become its models.
+    fn of_edits(edits: Vec<Edit>) -> Recipe {
+        let mut recipe = Recipe {
+            name: "Edits".into(),
+            models: Vec::new(),
+            printer: Printer::default(),
+            spools: Vec::new(),
+            edits: Vec::new(),
+        };
+        for edit in edits {
+            match edit {
+                Edit::RenameJob { name } => recipe.name = name,
+                Edit::OpenModel { model, file, .. } if recipe.edits.is_empty() => {
+                    recipe.models.push(RecipeModel { model, file });
+                }
+                other => recipe.edits.push(other),
+            }
+        }
+        recipe
+    }
+
+    /// The edits alone, those that open its models before them: what [`Recipe::from_json`] takes as well.
+    pub fn bare(&self) -> Vec<Edit> {
+        let mut edits = self.opening();
+        edits.extend(self.edits.iter().cloned());
+        edits
+    }
+
+    fn opening(&self) -> Vec<Edit> {
+        let name = self.name.clone();
+        let models = self.models.iter().map(|m| Edit::OpenModel {
             model: m.model.clone(),
             file: m.file.clone(),
             content: m.file.clone(),
-        }));
+        });
+        std::iter::once(Edit::RenameJob { name })
+            .chain(models)
+            .collect()
+    }
+
+    /// All edits of the recipe, its models and printer included.
+    pub fn all_edits(&self) -> Vec<Edit> {
+        let mut edits = self.opening();
         edits.push(Edit::SetPrinter {
             printer: self.printer.clone(),
         });

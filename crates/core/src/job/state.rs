@@ -33,6 +33,8 @@ pub struct Region {
     pub slot: Option<u8>,
     /// Whether the program proposed the slot and nobody has confirmed it.
     pub is_proposed: bool,
+    /// How much it hides of what lies behind it, 0 to 1, as the file says that it came with.
+    pub opacity: f64,
     /// How far the colour goes in, mm.
     pub soak_mm: f64,
     /// Whether no tool takes surface from it.
@@ -240,6 +242,7 @@ impl Default for Job {
                 is_proposed: false,
                 soak_mm: DEFAULT_SOAK_MM,
                 is_protected: false,
+                opacity: 1.0,
                 is_deleted: false,
             }],
             slots: vec![None; printer.slots as usize],

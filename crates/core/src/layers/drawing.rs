@@ -1,9 +1,10 @@
 //! One layer as a picture: outlines, and the region and kind of every cell.
 
 use super::grid::PrintGrid;
-use super::label::{Claims, label_near, soaked};
-use super::section::Segment;
+use super::label::{Claims, counted_soak, label_near, soaked};
+use super::outline::chain;
 use super::survey::{Scratch, Survey};
+use super::thin::{Bit, Ground, Planes, UNPRINTED, settle};
 use crate::mesh::Bounds;
 use serde::Serialize;
 
@@ -21,6 +22,10 @@ pub enum CellKind {
     Skin,
     /// Sparse inside.
     Infill,
+    /// Too thin for its own slot: printed by the region named.
+    TooThin,
+    /// Too thin for any: nobody prints it.
+    Unprinted,
 }
 
 /// Cells in a row that are alike.
@@ -84,38 +89,85 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
     let size = bounds.size();
     let step = (size[0].max(size[1]) / DRAWN_CELLS).max(survey.settings.line_width_mm / 8.0);
     let grid = PrintGrid::with_step(&bounds, step);
-    let mut cells = vec![(0u16, CellKind::Empty); grid.cells[0] * grid.cells[1]];
+    let mut bits: Vec<Bit> = Vec::new();
+    // Of each cell the kind of what has the most of it, and how much that is.
+    let mut kinds = vec![(0.0, CellKind::Empty); grid.cells[0] * grid.cells[1]];
     let mut scratch = Scratch::default();
     for body in 0..survey.bodies.len() {
         let (own, labels) = (claims.own[body], claims.labels[body]);
-        let z = survey.heights.middle(index);
+        let z = survey.heights.sample(index);
         let slices = survey.slices(body, index..index + 1, &grid, &mut scratch);
         survey.each_cell(body, &grid, &slices[0], |seen| {
-            let cell = &mut cells[seen.at[1] * grid.cells[0] + seen.at[0]];
-            if cell.1 != CellKind::Empty {
-                return;
-            }
-            let region = seen.nearest.map_or(own, |(facet, distance, spread)| {
-                let label = labels.whole(facet).unwrap_or_else(|| {
-                    let [x, y] = grid.centre(seen.at[0], seen.at[1]);
-                    label_near(survey, labels, body, facet, [x, y, z])
+            let at = seen.at[1] * grid.cells[0] + seen.at[0];
+            let (region, soaked) = seen
+                .nearest
+                .map_or((own, 1.0), |(facet, distance, spread)| {
+                    let label = labels.whole(facet).unwrap_or_else(|| {
+                        let [x, y] = grid.centre(seen.at[0], seen.at[1]);
+                        label_near(survey, labels, body, facet, [x, y, z])
+                    });
+                    let region = label.unwrap_or(own);
+                    let soak_mm =
+                        counted_soak(claims.soak_mm[region as usize], survey.settings.layer_mm);
+                    (
+                        region,
+                        if region == own {
+                            1.0
+                        } else {
+                            soaked(soak_mm, distance, spread)
+                        },
+                    )
                 });
-                let region = label.unwrap_or(own);
-                let inside = soaked(claims.soak_mm[region as usize], distance, spread) >= 0.5;
-                if inside { region } else { own }
-            });
-            if claims.is_skipped(body, region) {
-                return;
+            for (region, share) in [(region, soaked), (own, 1.0 - soaked)] {
+                let area_mm2 = share * seen.share * grid.cell_mm2();
+                if area_mm2 > 0.0 && !claims.is_skipped(body, region) {
+                    bits.push(Bit {
+                        at: at as u32,
+                        region,
+                        area_mm2,
+                        solid_mm2: 0.0,
+                    });
+                    let kind = if seen.wall >= 0.5 {
+                        CellKind::Wall
+                    } else if seen.solid >= 0.5 {
+                        CellKind::Skin
+                    } else {
+                        CellKind::Infill
+                    };
+                    if area_mm2 > kinds[at].0 {
+                        kinds[at] = (area_mm2, kind);
+                    }
+                }
             }
-            let kind = if seen.wall >= 0.5 {
-                CellKind::Wall
-            } else if seen.solid >= 0.5 {
-                CellKind::Skin
-            } else {
-                CellKind::Infill
-            };
-            *cell = (region, kind);
         });
+    }
+    let ground = Ground {
+        grid: &grid,
+        line_mm: survey.settings.line_width_mm,
+        slot_of: &claims.slots(),
+        cores: Vec::new(),
+    };
+    bits.sort_by_key(|b| (b.at, b.region));
+    let wished: Vec<u16> = bits.iter().map(|b| b.region).collect();
+    settle(&ground, &mut bits, &mut Planes::default());
+    let mut cells = vec![(0u16, CellKind::Empty); kinds.len()];
+    let mut number = 0;
+    for cell in bits.chunk_by(|a, b| a.at == b.at) {
+        let most = (0..cell.len()).fold(0, |most, i| {
+            if cell[i].area_mm2 > cell[most].area_mm2 {
+                i
+            } else {
+                most
+            }
+        });
+        let at = cell[most].at as usize;
+        cells[at] = match cell[most].region {
+            // Named is whose it was to be.
+            UNPRINTED => (wished[number + most], CellKind::Unprinted),
+            region if region != wished[number + most] => (region, CellKind::TooThin),
+            region => (region, kinds[at].1),
+        };
+        number += cell.len();
     }
     let runs = cells
         .chunk_by(|a, b| a == b)
@@ -135,37 +187,4 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
         runs,
         outlines,
     })
-}
-
-/// Joins segments end to start into closed loops. Pieces that meet share their end points to the last bit.
-fn chain(segments: &[Segment]) -> Vec<Vec<[f64; 2]>> {
-    let key = |p: [f64; 2]| (p[0].to_bits(), p[1].to_bits());
-    let mut by_start: Vec<usize> = (0..segments.len()).collect();
-    by_start.sort_by_key(|i| key(segments[*i].from));
-    let mut used = vec![false; segments.len()];
-    let mut loops = Vec::new();
-    for seed in 0..segments.len() {
-        if used[seed] {
-            continue;
-        }
-        let mut ring = Vec::new();
-        let mut at = Some(seed);
-        while let Some(i) = at {
-            used[i] = true;
-            if ring.last() != Some(&segments[i].from) {
-                ring.push(segments[i].from);
-            }
-            let end = key(segments[i].to);
-            let first = by_start.partition_point(|j| key(segments[*j].from) < end);
-            at = by_start[first..]
-                .iter()
-                .take_while(|j| key(segments[**j].from) == end)
-                .find(|j| !used[**j])
-                .copied();
-        }
-        if ring.len() >= 3 {
-            loops.push(ring);
-        }
-    }
-    loops
 }

@@ -32,12 +32,16 @@ pub(super) struct Features {
 }
 
 impl Features {
-    /// All features of a body that can be nearest to a point of a layer within `reach` mm.
+    /// All features of a body that can be nearest to a point of a layer within `reach` mm. Faces made by cuts are none.
     ///
     /// # Cost
     /// Linear in the body's facets (n log n if its vertices are far apart in the mesh), and in the slabs that each zone meets.
     pub(super) fn of(body: &Body, facets: &[u32], heights: &LayerHeights, reach: f64) -> Features {
         let mesh = &body.open.mesh;
+        let surface: Vec<u32> = (facets.iter().copied())
+            .filter(|f| !body.open.is_inner(*f))
+            .collect();
+        let facets = &surface[..];
         let ids = vertices(mesh, facets);
         let fans = Buckets::new(
             ids.len(),

@@ -2,6 +2,17 @@
 
 use crate::mesh::Bounds;
 
+/// A height so near to the middle of a layer lies on it, and what lies on it counts as above, mm: the middle is taken to lie
+/// this much lower. Sections, tops, counts and soak all follow it, so a body of whole layers always prints round(thickness /
+/// layer) of them, wherever it stands.
+///
+/// Wider than the rounding of models: 32-bit floats of 512 mm are 3·10⁻⁵ mm apart.
+///
+/// # Source
+/// Edelsbrunner and Mücke, "Simulation of Simplicity", ACM Transactions on Graphics 9(1), 1990, for ties broken in one
+/// direction everywhere (from memory).
+pub const TIE_MM: f64 = 1e-4;
+
 /// Heights of all layers, in mm above the bed.
 #[derive(Debug, Clone, PartialEq)]
 pub struct LayerHeights {
@@ -21,7 +32,7 @@ impl LayerHeights {
                 first_mm + f64::from(index - 1) * layer_mm
             };
             let high = first_mm + f64::from(index) * layer_mm;
-            if 0.5 * (low + high) >= height_mm {
+            if !is_above(height_mm, 0.5 * (low + high)) {
                 break;
             }
             spans.push((low, high));
@@ -55,11 +66,25 @@ impl LayerHeights {
         0.5 * (low + high)
     }
 
-    /// The layers whose middle lies in `low < z ≤ high`.
+    /// Height of the points that a layer is asked about: a hair below its middle, so that depths are told from faces on the
+    /// middle as sections are.
+    pub fn sample(&self, layer: usize) -> f64 {
+        self.middle(layer) - TIE_MM
+    }
+
+    /// The layers that print what lies between two heights: those whose middle is not above `low`, but is up to `high`.
     pub fn cut_by(&self, low: f64, high: f64) -> std::ops::Range<usize> {
-        let below = |z: f64| self.spans.partition_point(|(a, b)| 0.5 * (a + b) <= z);
+        let below = |z: f64| {
+            self.spans
+                .partition_point(|(a, b)| is_above(z, 0.5 * (a + b)))
+        };
         below(low)..below(high)
     }
+}
+
+/// Whether a height counts as above the middle of a layer; what lies on it does.
+pub(super) fn is_above(z: f64, middle: f64) -> bool {
+    z >= middle - TIE_MM
 }
 
 /// A square grid over the footprint of a print.

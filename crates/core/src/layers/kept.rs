@@ -1,6 +1,7 @@
 //! What a survey can keep of an earlier one: layers near which nothing has changed.
 
 use super::body::Body;
+use super::claimed::Claimed;
 use super::index::HAIR_MM;
 use super::survey::{BodyLayer, Survey};
 use crate::mesh::NO_FACET;
@@ -111,6 +112,22 @@ impl<'a> Kept<'a> {
         self.is_outline_kept[layer].then(|| self.before.inside.layers[layer].clone())
     }
 
+    /// The outlines that are left of a layer's bodies, if they are the same.
+    pub(super) fn claimed(&self, layer: usize) -> Option<Vec<Claimed>> {
+        if !self.is_outline_kept[layer] {
+            return None;
+        }
+        let bodies = &self.bodies[layer];
+        let renumbered = |old: &Claimed| {
+            let body = bodies.iter().find(|pair| pair.0 == old.body)?.1;
+            Some(Claimed {
+                body,
+                ..old.clone()
+            })
+        };
+        self.before.claimed[layer].iter().map(renumbered).collect()
+    }
+
     /// A layer as it is numbered now, if it is the same.
     pub(super) fn layer(&self, layer: usize) -> Option<Vec<BodyLayer>> {
         if !self.is_kept[layer] {
@@ -124,7 +141,7 @@ impl<'a> Kept<'a> {
             let mut body = old.clone();
             let bodies = &self.bodies[layer];
             body.body = bodies.iter().find(|pair| pair.0 == old.body)?.1;
-            for cell in &mut body.cells {
+            for cell in body.cells.iter_mut().filter(|c| c.facet != NO_FACET) {
                 cell.facet = now_at[facets.binary_search(&cell.facet).ok()?]?.1;
             }
             Some(body)
@@ -229,6 +246,7 @@ fn key(body: &Body, facet: u32) -> [u64; 2] {
         open.topology.across[facet as usize]
             .map(|f| f == NO_FACET)
             .hash(&mut hasher);
+        open.is_inner(facet).hash(&mut hasher);
         open.parts[body.part as usize]
             .is_inside_out
             .hash(&mut hasher);

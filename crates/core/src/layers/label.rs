@@ -1,8 +1,11 @@
 //! From nearest facets to regions: the second half of the ownership rule, run after every edit.
 
-use super::survey::{Cell, Survey};
+use super::border::{Beyond, Sheet};
+use super::grid::TIE_MM;
+use super::survey::{BodyLayer, Cell, Survey};
+use super::thin::{Bit, Ground, Planes, TooThin, UNPRINTED, settle};
 use crate::carve::{Label, Labels, shares_at};
-use crate::mesh::closest_point;
+use crate::mesh::{NO_FACET, closest_point};
 use rayon::prelude::*;
 
 /// Which region claims what. Regions are numbered from 0 here.
@@ -15,9 +18,20 @@ pub struct Claims<'a> {
     pub skipped: Vec<Vec<bool>>,
     /// Soak depth of each region in mm.
     pub soak_mm: Vec<f64>,
+    /// Slot of each region, from 0: what one slot prints is not told apart where it is thin. Empty if each has its own.
+    pub slot_of: Vec<u16>,
 }
 
 impl Claims<'_> {
+    /// Slot of each region.
+    pub(super) fn slots(&self) -> Vec<u16> {
+        if self.slot_of.is_empty() {
+            (0..self.soak_mm.len() as u16).collect()
+        } else {
+            self.slot_of.clone()
+        }
+    }
+
     /// Whether what a region would print of a body is left out.
     pub(super) fn is_skipped(&self, body: usize, region: u16) -> bool {
         let of = self.skipped.get(body).and_then(|s| s.get(region as usize));
@@ -41,18 +55,34 @@ pub struct LayerShare {
     pub z0_mm: f64,
     /// Top of the layer, mm.
     pub z1_mm: f64,
-    /// One entry per region, in region order. The areas sum to the layer's.
+    /// One entry per region, in region order: what prints. With what is too thin and printed by nobody, the areas sum to the
+    /// layer's.
     pub regions: Vec<RegionShare>,
+    /// What was too thin to print from its own slot, by region.
+    pub too_thin: Vec<TooThin>,
+    /// Bodies of which any is in the layer, by their numbers, ascending.
+    pub bodies: Vec<u32>,
+}
+
+impl LayerShare {
+    /// Area that is too thin for any slot to print, mm².
+    pub fn unprinted_mm2(&self) -> f64 {
+        let unprinted = self.too_thin.iter().filter(|t| t.to.is_none());
+        unprinted.map(|t| t.area_mm2).sum()
+    }
 }
 
 /// Divides every layer among the regions.
 ///
 /// A cell goes to its nearest facet's region as far as that region soaks, and to the body's own region beyond; a cell
-/// on the end of the soak is shared. Soak depths beyond the survey's reach are cut off there.
+/// on the end of the soak or on a border is shared. What is then too thin for its slot goes to a neighbour. Soak depths beyond the survey's reach are cut off there.
 pub fn label(survey: &Survey, claims: &Claims<'_>) -> Vec<LayerShare> {
+    let slot_of = claims.slots();
     (0..survey.layers.len())
         .into_par_iter()
-        .map(|layer| label_layer(survey, claims, layer))
+        .map_init(Desk::default, |desk, layer| {
+            label_layer(survey, claims, &slot_of, layer, desk)
+        })
         .collect()
 }
 
@@ -63,62 +93,149 @@ pub fn label_between(
     (low, high): (f64, f64),
     shares: &mut [LayerShare],
 ) {
+    let slot_of = claims.slots();
     let reach = survey.reach_mm + survey.grid.step_mm;
     shares
         .par_iter_mut()
         .enumerate()
-        .for_each(|(layer, share)| {
+        .for_each_init(Desk::default, |desk, (layer, share)| {
             let z = survey.heights.middle(layer);
             if z >= low - reach && z <= high + reach {
-                *share = label_layer(survey, claims, layer);
+                *share = label_layer(survey, claims, &slot_of, layer, desk);
             }
         });
 }
 
-fn label_layer(survey: &Survey, claims: &Claims<'_>, layer: usize) -> LayerShare {
+/// What a thread reuses from layer to layer.
+#[derive(Default)]
+struct Desk {
+    planes: Planes,
+    bits: Vec<Bit>,
+    labels: Vec<Label>,
+}
+
+fn label_layer(
+    survey: &Survey,
+    claims: &Claims<'_>,
+    slot_of: &[u16],
+    layer: usize,
+    desk: &mut Desk,
+) -> LayerShare {
     let (z0_mm, z1_mm) = survey.heights.spans[layer];
     let mut regions = vec![RegionShare::default(); claims.soak_mm.len()];
+    let mut cores = Vec::new();
+    desk.bits.clear();
+    desk.planes.fit(&survey.grid);
     for body in &survey.layers[layer] {
+        divide(survey, claims, layer, body, desk);
         let own = claims.own[body.body as usize];
-        let labels = claims.labels[body.body as usize];
-        let is_skipped = |region: u16| claims.is_skipped(body.body as usize, region);
-        let mut rest = RegionShare {
-            area_mm2: body.core_mm2,
-            solid_mm2: body.core_solid_mm2,
-        };
-        for cell in &body.cells {
-            let (area, solid) = (f64::from(cell.area_mm2), f64::from(cell.solid_mm2));
-            let label = match labels.whole(cell.facet) {
-                Some(label) => label,
-                None => label_on_divided(survey, labels, body.body as usize, layer, cell),
-            };
-            let region = label.unwrap_or(own);
-            let share = if region == own {
-                1.0
-            } else {
-                soaked(
-                    claims.soak_mm[region as usize],
-                    f64::from(cell.distance_mm),
-                    f64::from(cell.spread_mm),
-                )
-            };
-            if !is_skipped(region) {
-                let r = &mut regions[region as usize];
-                r.area_mm2 += share * area;
-                r.solid_mm2 += share * solid;
-            }
-            rest.area_mm2 += (1.0 - share) * area;
-            rest.solid_mm2 += (1.0 - share) * solid;
+        if !claims.is_skipped(body.body as usize, own) {
+            regions[own as usize].area_mm2 += body.core_mm2;
+            regions[own as usize].solid_mm2 += body.core_solid_mm2;
+            cores.push((own, &body.core[..]));
         }
-        if !is_skipped(own) {
-            regions[own as usize].area_mm2 += rest.area_mm2;
-            regions[own as usize].solid_mm2 += rest.solid_mm2;
-        }
+    }
+    let ground = Ground {
+        grid: &survey.grid,
+        line_mm: survey.settings.line_width_mm,
+        slot_of,
+        cores,
+    };
+    let too_thin = settle(&ground, &mut desk.bits, &mut desk.planes);
+    for bit in desk.bits.iter().filter(|b| b.region != UNPRINTED) {
+        let region = &mut regions[bit.region as usize];
+        region.area_mm2 += bit.area_mm2;
+        region.solid_mm2 += bit.solid_mm2;
     }
     LayerShare {
         z0_mm,
         z1_mm,
         regions,
+        too_thin,
+        bodies: survey.layers[layer].iter().map(|b| b.body).collect(),
+    }
+}
+
+/// Divides the cells of one body in one layer among the regions.
+fn divide(survey: &Survey, claims: &Claims<'_>, layer: usize, body: &BodyLayer, desk: &mut Desk) {
+    let number = body.body as usize;
+    let (own, labels) = (claims.own[number], claims.labels[number]);
+    desk.labels.clear();
+    desk.labels.extend(body.cells.iter().map(|cell| {
+        if cell.facet == NO_FACET {
+            return None;
+        }
+        let label = labels
+            .whole(cell.facet)
+            .unwrap_or_else(|| label_on_divided(survey, labels, number, layer, cell));
+        label.filter(|l| *l != own)
+    }));
+    let index = &mut desk.planes.index;
+    let has_border = desk.labels.windows(2).any(|w| w[0] != w[1]);
+    let borders = if has_border {
+        for (i, cell) in (1u32..).zip(&body.cells) {
+            index[cell.at as usize] = i;
+        }
+        let sheet = Sheet {
+            survey,
+            body: number,
+            layer,
+            cells: &body.cells,
+            labels,
+            label_of: &desk.labels,
+            own,
+        };
+        let borders = sheet.beyond(index);
+        body.cells.iter().for_each(|c| index[c.at as usize] = 0);
+        borders
+    } else {
+        Vec::new()
+    };
+    let cell_mm2 = survey.grid.cell_mm2();
+    let mut borders = borders.chunk_by(|a, b| a.cell == b.cell).peekable();
+    // Of a share of a cell, what its region soaks and what is left to the body's own.
+    let mut put = |cell: &Cell, label: Label, share: f64| {
+        let distance_mm = f64::from(cell.distance_mm);
+        let soaked = label.map_or(0.0, |region| {
+            let soak_mm = counted_soak(claims.soak_mm[region as usize], survey.settings.layer_mm);
+            soaked(soak_mm, distance_mm, f64::from(cell.spread_mm))
+        });
+        for (region, share) in [(label, share * soaked), (None, share * (1.0 - soaked))] {
+            let region = region.unwrap_or(own);
+            if share > 0.0 && !claims.is_skipped(number, region) {
+                desk.bits.push(Bit {
+                    at: cell.at,
+                    region,
+                    area_mm2: share * f64::from(cell.area_mm2),
+                    solid_mm2: share * f64::from(cell.solid_mm2),
+                });
+            }
+        }
+    };
+    for (i, cell) in (0u32..).zip(&body.cells) {
+        let mut left = 1.0;
+        if let Some(across) = borders.next_if(|b| b[0].cell == i) {
+            // Of rows and columns those that take more: a slanting border is seen from both.
+            let sum = |b: &[Beyond]| b.iter().map(|b| b.share).sum::<f64>();
+            let split = across.partition_point(|b| !b.is_upright);
+            let (level, upright) = across.split_at(split);
+            let taken = if sum(level) >= sum(upright) {
+                level
+            } else {
+                upright
+            };
+            // At the outline a cell is narrower than its neighbours.
+            let whole = cell_mm2 / f64::from(cell.area_mm2).max(1e-12);
+            for border in taken {
+                let share = (border.share * whole).min(left);
+                let label = desk.labels[border.other as usize];
+                put(cell, label, share);
+                left -= share;
+            }
+        }
+        if left > 0.0 {
+            put(cell, desk.labels[i as usize], left);
+        }
     }
 }
 
@@ -139,7 +256,7 @@ fn label_on_divided(
         labels,
         body,
         cell.facet,
-        [x, y, survey.heights.middle(layer)],
+        [x, y, survey.heights.sample(layer)],
     )
 }
 
@@ -157,13 +274,21 @@ pub(super) fn label_near(
     labels.at(facet, shares_at(closest_point(p, &corners), &corners))
 }
 
+/// A soak depth as it is counted: half a layer is rounded up, as thicknesses are.
+pub(super) fn counted_soak(soak_mm: f64, layer_mm: f64) -> f64 {
+    let is_half = ((soak_mm / layer_mm).fract() - 0.5).abs() * layer_mm < TIE_MM;
+    if is_half {
+        soak_mm + 2.0 * TIE_MM
+    } else {
+        soak_mm
+    }
+}
+
 /// Share of a cell that lies within the soak depth, from the distance at its middle and the spread across it.
 pub(super) fn soaked(soak_mm: f64, distance_mm: f64, spread_mm: f64) -> f64 {
-    // Under a flat top the distance is the same all over the cell: a whole number of layers must not be lost to
-    // rounding in the last digit.
-    const SLACK_MM: f64 = 1e-4;
-    let left = soak_mm - distance_mm + SLACK_MM;
-    if spread_mm <= SLACK_MM {
+    let left = soak_mm - distance_mm;
+    // Under a flat top the distance is the same all over the cell.
+    if spread_mm <= TIE_MM {
         return f64::from(u8::from(left >= 0.0));
     }
     (0.5 + left / spread_mm).clamp(0.0, 1.0)

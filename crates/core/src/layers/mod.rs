@@ -11,6 +11,9 @@
 //! its nearest facet; that is what runs after every edit.
 
 mod body;
+mod border;
+mod claimed;
+mod core_cells;
 mod drawing;
 mod features;
 mod grid;
@@ -18,16 +21,19 @@ mod index;
 mod kept;
 mod label;
 mod nearest;
+mod outline;
 mod raster;
 mod section;
 mod survey;
 mod surveying;
+mod thin;
 mod zone;
 
 pub use body::{Body, Settings};
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
-pub use grid::{LayerHeights, PrintGrid};
+pub use grid::{LayerHeights, PrintGrid, TIE_MM};
 pub use label::{Claims, LayerShare, RegionShare, label, label_between};
 pub use section::{Segment, section};
 pub use survey::{Cell, Survey};
 pub use surveying::{Stopped, survey, survey_after};
+pub use thin::TooThin;

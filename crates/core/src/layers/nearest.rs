@@ -93,7 +93,7 @@ impl Survey {
                 raster.measure(grid, &scratch.segments, wall_mm);
                 Slice {
                     layer,
-                    z: self.heights.middle(layer) - b.shift[2],
+                    z: self.heights.sample(layer) - b.shift[2],
                     best: vec![open; raster.size[0] * raster.size[1]],
                     raster,
                 }

@@ -1,5 +1,6 @@
 //! Cutting a part at a height.
 
+use super::grid::is_above;
 use crate::mesh::{NO_FACET, OpenMesh};
 
 /// One piece of a part's outline at a height: the cut through one facet, with the inside on its left.
@@ -15,8 +16,8 @@ pub struct Segment {
 
 /// The outline of some facets of a mesh at height `z` (in the mesh's own frame).
 ///
-/// `facets`: those that may cross; others cost a look. A corner exactly at `z` counts as above, so that closed
-/// shells give closed outlines whatever their corners. Where a shell has holes, its loose ends are bridged by
+/// `facets`: those that may cross; others cost a look. A corner at `z`, as [`super::TIE_MM`] has it, counts as above, so that
+/// closed shells give closed outlines whatever their corners. Where a shell has holes, its loose ends are bridged by
 /// straight pieces, nearest first.
 pub fn section(open: &OpenMesh, facets: &[u32], z: f64, out: &mut Vec<Segment>) {
     out.clear();
@@ -25,7 +26,7 @@ pub fn section(open: &OpenMesh, facets: &[u32], z: f64, out: &mut Vec<Segment>) 
     for &facet in facets {
         let ids = open.mesh.facets[facet as usize];
         let corners = open.mesh.corners(facet);
-        let above = corners.map(|c| c[2] >= z);
+        let above = corners.map(|c| is_above(c[2], z));
         let mut from = None;
         let mut to = None;
         for side in 0..3 {
@@ -56,7 +57,8 @@ pub fn section(open: &OpenMesh, facets: &[u32], z: f64, out: &mut Vec<Segment>) 
 /// Where an edge passes a height; the same bits from both of its facets, since the lower vertex number leads.
 fn cross_edge(a: (u32, [f64; 3]), b: (u32, [f64; 3]), z: f64) -> [f64; 2] {
     let (a, b) = if a.0 < b.0 { (a.1, b.1) } else { (b.1, a.1) };
-    let t = (z - a[2]) / (b[2] - a[2]);
+    // A corner may count as above and lie a hair below.
+    let t = ((z - a[2]) / (b[2] - a[2])).clamp(0.0, 1.0);
     [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]
 }
 

@@ -1,20 +1,23 @@
 //! What is known of the shape of a print: for every layer, the cells near the surface with their nearest facet.
 
 use super::body::{Body, Settings};
+use super::claimed::Claimed;
+use super::core_cells::CoreCells;
 use super::features::Features;
 use super::grid::{LayerHeights, PrintGrid};
 use super::index::{Buckets, InsideBits};
 use super::raster::Raster;
 use super::section::{Segment, section};
+use crate::mesh::NO_FACET;
 
 /// A cell of one layer that lies within reach of the surface.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Cell {
-    /// The facet of the body nearest to the cell's middle.
+    /// The facet of the body's surface nearest to the cell's middle; `NO_FACET` if none is within reach.
     pub facet: u32,
     /// Which cell of the layer's grid it is, row by row.
     pub at: u32,
-    /// Its distance in mm.
+    /// Its distance in mm; infinite if none is within reach.
     pub distance_mm: f32,
     /// By how much that distance changes across the cell, in mm: a soak depth that ends within this takes the cell
     /// in part.
@@ -29,7 +32,9 @@ pub struct Cell {
 #[derive(Debug, Clone, Default, PartialEq)]
 pub(super) struct BodyLayer {
     pub(super) body: u32,
-    /// Area further from the surface than the reach, mm².
+    /// Full cells further from the surface than the reach that have only such around them: runs of first cell and length.
+    pub(super) core: Vec<(u32, u32)>,
+    /// Area of the core, mm².
     pub(super) core_mm2: f64,
     /// Of that, printed solid, mm².
     pub(super) core_solid_mm2: f64,
@@ -50,6 +55,8 @@ pub struct Survey {
     pub(super) facets: Vec<Vec<u32>>,
     pub(super) features: Vec<Features>,
     pub(super) crossing: Vec<Buckets>,
+    /// By layer: outlines of which higher bodies take something.
+    pub(super) claimed: Vec<Vec<Claimed>>,
     pub(super) inside: InsideBits,
     pub(super) layers: Vec<Vec<BodyLayer>>,
     pub(super) kept: usize,
@@ -60,6 +67,9 @@ pub struct Survey {
 pub(super) struct Scratch {
     pub(super) segments: Vec<Segment>,
     pub(super) raster: Raster,
+    pub(super) core: CoreCells,
+    /// Covered share of each cell of a layer, all bodies together.
+    pub(super) sums: Vec<f32>,
 }
 
 impl Survey {
@@ -68,6 +78,7 @@ impl Survey {
         self.layers[layer]
             .iter()
             .flat_map(move |b| b.cells.iter().map(|c| (b.body, c)))
+            .filter(|(_, c)| c.facet != NO_FACET)
     }
 
     /// How many layers were kept of an earlier survey.
@@ -81,8 +92,17 @@ impl Survey {
         self.reach_mm + 0.5 * self.grid.step_mm
     }
 
-    /// The outline of one body at a layer's middle, in the print's frame, inside on the left.
+    /// The outline of what one body prints at a layer's middle, in the print's frame, inside on the left.
     pub(super) fn outline(&self, body: usize, layer: usize, out: &mut Vec<Segment>) {
+        let claimed = &self.claimed[layer];
+        match claimed.binary_search_by_key(&(body as u32), |c| c.body) {
+            Ok(at) => out.clone_from(&claimed[at].outline),
+            Err(_) => self.whole_outline(body, layer, out),
+        }
+    }
+
+    /// The same as if the body were alone.
+    pub(super) fn whole_outline(&self, body: usize, layer: usize, out: &mut Vec<Segment>) {
         let b = &self.bodies[body];
         section(
             &b.open,

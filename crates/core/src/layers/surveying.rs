@@ -6,7 +6,7 @@ use super::grid::{LayerHeights, PrintGrid};
 use super::index::{InsideBits, crossing_facets};
 use super::kept::Kept;
 use super::survey::{BodyLayer, Cell, Scratch, Survey};
-use crate::mesh::Bounds;
+use crate::mesh::{Bounds, NO_FACET};
 use rayon::prelude::*;
 use std::ops::Range;
 use std::sync::Arc;
@@ -84,6 +84,7 @@ pub fn survey_after(
         facets,
         features: Vec::new(),
         crossing,
+        claimed: Vec::new(),
         inside: InsideBits {
             words_per_row: grid.cells[0].div_ceil(64),
             layers: Vec::new(),
@@ -105,11 +106,23 @@ pub fn survey_after(
     let stopped = AtomicBool::new(false);
     let step = || {
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
-        if !progress(done as f64 / (2 * count) as f64) {
+        if !progress(done as f64 / (3 * count) as f64) {
             stopped.store(true, Ordering::Relaxed);
         }
     };
     let go_on = || !stopped.load(Ordering::Relaxed);
+    survey.claimed = (0..count)
+        .into_par_iter()
+        .map_init(Scratch::default, |scratch, layer| {
+            let claimed = match kept.as_ref().and_then(|k| k.claimed(layer)) {
+                Some(claimed) => claimed,
+                None if go_on() => survey.claim(layer, scratch),
+                None => Vec::new(),
+            };
+            step();
+            claimed
+        })
+        .collect();
     survey.inside.layers = (0..count)
         .into_par_iter()
         .map_init(Scratch::default, |scratch, layer| {
@@ -178,6 +191,9 @@ fn facets_of(bodies: &[Body]) -> Vec<Vec<u32>> {
     found
 }
 
+/// Share of a cell from which it is full, but for rounding.
+const FULL: f64 = 1.0 - 1e-9;
+
 impl Survey {
     /// Layers that are looked at together: of a wide print fewer, so that they fit into memory.
     fn layers_together(&self) -> usize {
@@ -189,14 +205,33 @@ impl Survey {
     fn inside_bits(&self, layer: usize, scratch: &mut Scratch) -> Vec<u64> {
         let words = self.inside.words_per_row;
         let mut bits = vec![0u64; words * self.grid.cells[1]];
+        // What several bodies share out among them may be inside though of none there is half.
+        let several = self.bodies.len() > 1;
+        let sums = &mut scratch.sums;
+        sums.clear();
+        sums.resize(
+            if several {
+                self.grid.cells[0] * self.grid.cells[1]
+            } else {
+                0
+            },
+            0.0,
+        );
         for body in 0..self.bodies.len() {
             self.outline(body, layer, &mut scratch.segments);
             let raster = &mut scratch.raster;
             raster.cover(&self.grid, &scratch.segments);
             for y in 0..raster.size[1] {
                 for x in 0..raster.size[0] {
-                    if raster.share(x, y) >= 0.5 {
-                        let (cx, cy) = (raster.first[0] + x, raster.first[1] + y);
+                    let (cx, cy) = (raster.first[0] + x, raster.first[1] + y);
+                    let mut share = raster.share(x, y);
+                    if several {
+                        let sum = &mut sums[cy * self.grid.cells[0] + cx];
+                        *sum += share as f32;
+                        share = f64::from(*sum);
+                    }
+                    // Shapes that share a cell out add up to it but for rounding.
+                    if share >= 0.5 - 1e-6 {
                         bits[cy * words + cx / 64] |= 1 << (cx % 64);
                     }
                 }
@@ -208,45 +243,34 @@ impl Survey {
     /// Looks at some layers of one slab.
     fn look_at(&self, layers: Range<usize>, scratch: &mut Scratch) -> Vec<Vec<BodyLayer>> {
         let grid = self.grid;
-        let several = self.bodies.len() > 1;
-        let cells = if several {
-            grid.cells[0] * grid.cells[1]
-        } else {
-            0
-        };
-        let mut taken = vec![vec![0f32; cells]; layers.len()];
         let mut found = vec![Vec::new(); layers.len()];
         for body in 0..self.bodies.len() {
             let slices = self.slices(body, layers.clone(), &grid, scratch);
-            for ((slice, taken), found) in slices.iter().zip(&mut taken).zip(&mut found) {
+            for (slice, found) in slices.iter().zip(&mut found) {
                 let mut here = BodyLayer {
                     body: body as u32,
                     ..BodyLayer::default()
                 };
+                scratch.core.begin(&grid);
                 self.each_cell(body, &grid, slice, |cell| {
-                    let at = cell.at[1] * grid.cells[0] + cell.at[0];
-                    let mut share = cell.share;
-                    if several {
-                        share = share.min(1.0 - f64::from(taken[at]));
-                        taken[at] += share as f32;
+                    let at = (cell.at[1] * grid.cells[0] + cell.at[0]) as u32;
+                    let area = cell.share * grid.cell_mm2();
+                    if cell.nearest.is_none() && cell.share > FULL {
+                        scratch.core.add(at, cell.solid);
+                        return;
                     }
-                    let area = share * grid.cell_mm2();
-                    let solid = area * cell.solid;
-                    match cell.nearest {
-                        Some((facet, distance, spread)) => here.cells.push(Cell {
-                            facet,
-                            at: at as u32,
-                            distance_mm: distance as f32,
-                            spread_mm: spread as f32,
-                            area_mm2: area as f32,
-                            solid_mm2: solid as f32,
-                        }),
-                        None => {
-                            here.core_mm2 += area;
-                            here.core_solid_mm2 += solid;
-                        }
-                    }
+                    let (facet, distance, spread) =
+                        cell.nearest.unwrap_or((NO_FACET, f64::INFINITY, 0.0));
+                    here.cells.push(Cell {
+                        facet,
+                        at,
+                        distance_mm: distance as f32,
+                        spread_mm: spread as f32,
+                        area_mm2: area as f32,
+                        solid_mm2: (area * cell.solid) as f32,
+                    });
                 });
+                scratch.core.end(&grid, &mut here);
                 if here.core_mm2 > 0.0 || !here.cells.is_empty() {
                     found.push(here);
                 }

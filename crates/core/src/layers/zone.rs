@@ -233,10 +233,13 @@ pub(super) fn edge(body: &Body, facet: u32, side: u8) -> ([f64; 3], [f64; 3]) {
     (corners[side as usize], corners[(side as usize + 1) % 3])
 }
 
-/// The facet of the body beyond an edge.
+/// The facet of the body's surface beyond an edge; none where the surface ends, at a hole or at a cut.
 pub(super) fn beyond(body: &Body, facet: u32, side: u8) -> Option<u32> {
     let other = body.open.topology.across[facet as usize][side as usize];
-    (other != NO_FACET && body.open.part_of[other as usize] == body.part).then_some(other)
+    let is_surface = other != NO_FACET
+        && body.open.part_of[other as usize] == body.part
+        && !body.open.is_inner(other);
+    is_surface.then_some(other)
 }
 
 /// The direction in a facet's plane straight in from one of its edges; none if it has no area.

@@ -51,6 +51,10 @@ pub struct Printer {
     pub melt: MeltZone,
     /// CIEDE2000 difference that counts as clean after a swap.
     pub tolerance: f64,
+    /// What a swap purges at least, however alike the colours, mm³; none for half the melt zone.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", ts(optional = nullable))]
+    pub least_flush_mm3: Option<f64>,
     /// Pressed out after a change of tools, mm³: a tool that stood still has oozed.
     pub prime_mm3: f64,
     /// What oozes out of a tool that stands hot, mm³ a minute, until what it holds is gone.
@@ -100,6 +104,7 @@ impl Default for Printer {
                 tanks: 1,
             },
             tolerance: 2.0,
+            least_flush_mm3: None,
             prime_mm3: 8.0,
             ooze_mm3_min: 1.0,
             holds: 0,
@@ -109,5 +114,13 @@ impl Default for Printer {
             time_factor: 1.0,
             rinses: Vec::new(),
         }
+    }
+}
+
+impl Printer {
+    /// What a swap purges at least, mm³. Half the melt zone unless told: the old filament leaves the nozzle's bore before the new
+    /// one has pushed through (common practice, no source).
+    pub fn least_flush(&self) -> f64 {
+        self.least_flush_mm3.unwrap_or(0.5 * self.melt.volume_mm3)
     }
 }

@@ -258,11 +258,16 @@ impl FacetTree {
     /// Whether a point off the surface lies inside the body of the facets that count, by three rays of which two must
     /// agree.
     pub fn is_inside(&self, p: [f64; 3], counts: impl Fn(u32) -> bool) -> bool {
+        self.rays_inside(p, counts) >= 2
+    }
+
+    /// How many of three rays from a point say that it is inside.
+    pub(crate) fn rays_inside(&self, p: [f64; 3], counts: impl Fn(u32) -> bool) -> usize {
         let odd = |d: &&[f64; 3]| {
             let hits = self.hits(p, **d);
             hits.iter().filter(|(_, f)| counts(*f)).count() % 2 == 1
         };
-        RAYS.iter().filter(odd).count() >= 2
+        RAYS.iter().filter(odd).count()
     }
 
     /// Whether some facet other than `skip` stands between two points.

@@ -5,7 +5,7 @@ use super::parts::find_parts;
 use super::weld::weld_indexed;
 use super::{Defect, FacetTree, Mesh, Part, Topology, weld};
 use crate::Problem;
-use crate::formats::{self, Origin, Read, Reading, StlKind};
+use crate::formats::{self, Origin, Read, Reading, StlKind, writable};
 use crate::geometry::facet_area;
 use crate::regions::{Creases, Namer, namers};
 use std::sync::{Arc, OnceLock};
@@ -24,6 +24,8 @@ pub struct OpenMesh {
     pub defects: Vec<Defect>,
     /// What the file said besides the shape.
     pub origin: Arc<Origin>,
+    /// For each facet whether a cut inside a body made it; empty if none was.
+    pub(super) inner: Arc<Vec<bool>>,
     /// Name the file gives each part, where it gives one.
     pub part_names: Vec<Option<String>>,
     creases: OnceLock<Creases>,
@@ -62,6 +64,7 @@ impl OpenMesh {
                     StlKind::Ascii => "STL, text",
                 });
                 origin.pieces = soup.pieces;
+                origin.left_out = soup.left_out;
                 (weld(&soup.corners), origin)
             }
             Read::Model(model) => {
@@ -94,7 +97,8 @@ impl OpenMesh {
                     .pieces
                     .partition_point(|piece| piece.first_facet <= p.first_facet);
                 let name = &origin.pieces.get(at.checked_sub(1)?)?.name;
-                (!name.is_empty()).then(|| name.clone())
+                let name = writable(name);
+                (!name.is_empty()).then_some(name)
             })
             .collect();
         Self::assembled(
@@ -116,6 +120,8 @@ impl OpenMesh {
         // The last piece that touched each part; a part touched by a second one is shared.
         let mut touched: Vec<Option<usize>> = vec![None; self.parts.len()];
         let mut sharing: Vec<&str> = Vec::new();
+        // Of many names only the first few are told.
+        const MOST_NAMED: usize = 4;
         for (index, piece) in pieces.iter().enumerate() {
             let end = pieces
                 .get(index + 1)
@@ -124,14 +130,15 @@ impl OpenMesh {
                 let before = touched[*part as usize].replace(index);
                 if let Some(other) = before.filter(|b| *b != index) {
                     for name in [&pieces[other].name, &piece.name] {
-                        if !name.is_empty() && !sharing.contains(&name.as_str()) {
+                        let is_told =
+                            sharing.len() > MOST_NAMED || sharing.contains(&name.as_str());
+                        if !name.is_empty() && !is_told {
                             sharing.push(name);
                         }
                     }
                 }
             }
         }
-        const MOST_NAMED: usize = 4;
         let more = if sharing.len() > MOST_NAMED {
             " and others"
         } else {
@@ -161,12 +168,29 @@ impl OpenMesh {
             part_of,
             defects,
             origin,
+            inner: Arc::default(),
             part_names,
             creases: OnceLock::new(),
             tree: OnceLock::new(),
             areas: OnceLock::new(),
             namers: OnceLock::new(),
         }
+    }
+
+    /// The same mesh with word of which facets cuts have made.
+    #[must_use]
+    pub fn with_inner(mut self, inner: Vec<bool>) -> OpenMesh {
+        self.inner = Arc::new(if inner.contains(&true) {
+            inner
+        } else {
+            Vec::new()
+        });
+        self
+    }
+
+    /// Whether a facet was made by a cut inside a body: such a face is no surface, and carries no soak.
+    pub fn is_inner(&self, facet: u32) -> bool {
+        self.inner.get(facet as usize).is_some_and(|is| *is)
     }
 
     /// How far the surface turns at each edge; worked out at the first call.

@@ -3,6 +3,8 @@
 use super::bvh::{RAYS, inner_point};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
+use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
 
 /// Volume, area and size of a set of facets.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -220,6 +222,9 @@ fn measure(mesh: &Mesh, shell_of: &[u32], count: usize) -> Vec<Measures> {
 }
 
 /// For every shell, the closed shells that enclose it, by counting crossings along rays from one of its facets.
+///
+/// Only shells whose box lies in that of a closed one are asked, and of shells of the very same facets, which cannot enclose
+/// one another, only the first.
 fn containers(
     mesh: &Mesh,
     shell_of: &[u32],
@@ -227,55 +232,143 @@ fn containers(
     is_closed: &[bool],
 ) -> Vec<Vec<u32>> {
     let mut containers = vec![Vec::new(); measures.len()];
-    let candidates = |s: usize| {
-        (0..measures.len())
-            .any(|o| o != s && is_closed[o] && measures[o].bounds.holds(&measures[s].bounds))
-    };
-    // Many shells: comparing all boxes would be quadratic, and the rays alone find the answer.
-    const FEW: usize = 512;
-    let asked: Vec<usize> = (0..measures.len())
-        .filter(|s| measures.len() > FEW || candidates(*s))
-        .collect();
-    if measures.len() < 2 || asked.is_empty() {
+    if measures.len() < 2 || !is_closed.contains(&true) {
         return containers;
     }
-    let tree = FacetTree::build(mesh, 0..mesh.facets.len() as u32);
+    let like = alike(mesh, shell_of, measures.len());
+    let (asked, may_hold) = candidates(measures, is_closed, &like);
+    if asked.is_empty() {
+        return containers;
+    }
+    let counts = |f: &u32| may_hold[shell_of[*f as usize] as usize];
+    let tree = FacetTree::build(mesh, (0..mesh.facets.len() as u32).filter(counts));
     let mut first_facet = vec![u32::MAX; measures.len()];
     for (facet, shell) in shell_of.iter().enumerate().rev() {
         first_facet[*shell as usize] = facet as u32;
     }
     for shell in asked {
         let from = inner_point(&mesh.corners(first_facet[shell]));
-        let mut votes: Vec<(u32, u32)> = Vec::new();
+        // Each ray names the shells that it leaves more often than it enters them.
+        let mut named: Vec<u32> = Vec::new();
         for direction in RAYS {
             let mut crossed: Vec<u32> = tree
                 .hits(from, direction)
                 .into_iter()
                 .map(|(_, f)| shell_of[f as usize])
-                .filter(|s| *s as usize != shell && is_closed[*s as usize])
+                .filter(|s| *s as usize != shell)
                 .collect();
             crossed.sort_unstable();
-            for same in crossed.chunk_by(|a, b| a == b).filter(|g| g.len() % 2 == 1) {
-                match votes.iter_mut().find(|v| v.0 == same[0]) {
-                    Some(vote) => vote.1 += 1,
-                    None => votes.push((same[0], 1)),
-                }
-            }
+            let odd = crossed.chunk_by(|a, b| a == b).filter(|g| g.len() % 2 == 1);
+            named.extend(odd.map(|same| same[0]));
         }
+        named.sort_unstable();
         // What fills a pocket lies on the surface of the other, not within it.
         const TOUCH_MM: f64 = 1e-5;
-        let touched = tree.within(from, TOUCH_MM);
-        let touches = |s: u32| touched.iter().any(|f| shell_of[*f as usize] == s);
-        containers[shell] = votes
-            .into_iter()
-            .filter(|(s, n)| {
-                *n >= 2
-                    && !touches(*s)
+        let mut touched: Vec<u32> = tree
+            .within(from, TOUCH_MM)
+            .iter()
+            .map(|f| shell_of[*f as usize])
+            .collect();
+        touched.sort_unstable();
+        containers[shell] = named
+            .chunk_by(|a, b| a == b)
+            .filter(|votes| votes.len() >= 2)
+            .map(|votes| votes[0])
+            .filter(|s| {
+                touched.binary_search(s).is_err()
                     && measures[*s as usize].bounds.holds(&measures[shell].bounds)
             })
-            .map(|(s, _)| s)
             .collect();
-        containers[shell].sort_unstable();
+    }
+    // What holds one holds all that are like it, and what one holds all that are like it hold.
+    let mut others: HashMap<u32, Vec<u32>> = HashMap::new();
+    for (shell, first) in like.iter().enumerate().filter(|(s, f)| s != *f) {
+        others.entry(*first as u32).or_default().push(shell as u32);
+    }
+    if !others.is_empty() {
+        for found in &mut containers {
+            let more: Vec<u32> = found
+                .iter()
+                .filter_map(|c| others.get(c))
+                .flatten()
+                .copied()
+                .collect();
+            found.extend(more);
+            found.sort_unstable();
+        }
+        for (shell, first) in like.iter().enumerate().filter(|(s, f)| s != *f) {
+            containers[shell] = containers[*first].clone();
+        }
     }
     containers
+}
+
+/// For each shell the first one that consists of the very same facets, in whatever order.
+fn alike(mesh: &Mesh, shell_of: &[u32], count: usize) -> Vec<usize> {
+    let mut keys = vec![(0u64, 0u64); count];
+    for (facet, shell) in shell_of.iter().enumerate() {
+        let mut hasher = DefaultHasher::new();
+        let mut corners = mesh.corners(facet as u32).map(|c| c.map(f64::to_bits));
+        corners.sort_unstable();
+        corners.hash(&mut hasher);
+        let key = &mut keys[*shell as usize];
+        // A sum does not mind the order.
+        key.0 = key.0.wrapping_add(hasher.finish());
+        key.1 += 1;
+    }
+    let mut first: HashMap<(u64, u64), usize> = HashMap::with_capacity(count);
+    let find = |(shell, key): (usize, &(u64, u64))| *first.entry(*key).or_insert(shell);
+    keys.iter().enumerate().map(find).collect()
+}
+
+/// Shells that lie in the box of a closed one, ascending, and for each shell whether its box holds another.
+///
+/// # Cost
+/// n log n, and a comparison for each pair of boxes that meet along the axis on which they are spread most.
+fn candidates(
+    measures: &[Measures],
+    is_closed: &[bool],
+    like: &[usize],
+) -> (Vec<usize>, Vec<bool>) {
+    let mut order: Vec<usize> = (0..measures.len()).filter(|s| like[*s] == *s).collect();
+    let spread = |axis: usize| {
+        let mean: f64 = order.iter().map(|s| measures[*s].bounds.size()[axis]).sum();
+        let all = order.iter().fold(Bounds::EMPTY, |mut all, s| {
+            all.join(&measures[*s].bounds);
+            all
+        });
+        all.size()[axis] * order.len() as f64 / mean.max(f64::MIN_POSITIVE)
+    };
+    let axis = (0..3)
+        .max_by(|a, b| spread(*a).total_cmp(&spread(*b)))
+        .unwrap_or(0);
+    let bounds = |s: usize| &measures[s].bounds;
+    // Of boxes that begin together the longer one comes first: it may hold the others.
+    order.sort_by(|a, b| {
+        let (a, b) = (bounds(*a), bounds(*b));
+        let begins = a.min[axis].total_cmp(&b.min[axis]);
+        begins.then(b.max[axis].total_cmp(&a.max[axis]))
+    });
+    let mut asked = Vec::new();
+    let mut may_hold = vec![false; measures.len()];
+    let mut open: Vec<usize> = Vec::new();
+    for shell in order {
+        let own = bounds(shell);
+        open.retain(|o| bounds(*o).max[axis] >= own.min[axis]);
+        let mut is_held = false;
+        for outer in &open {
+            if bounds(*outer).holds(own) {
+                may_hold[*outer] = true;
+                is_held = true;
+            }
+        }
+        if is_held {
+            asked.push(shell);
+        }
+        if is_closed[shell] {
+            open.push(shell);
+        }
+    }
+    asked.sort_unstable();
+    (asked, may_hold)
 }

@@ -59,13 +59,15 @@ impl OpenMesh {
             self.topology.clone()
         };
         let parts = remeasured(&mesh, &self.parts, &self.part_of);
-        OpenMesh::assembled(
+        let mut placed = OpenMesh::assembled(
             mesh,
             topology,
             parts,
             self.part_of.clone(),
             self.origin.clone(),
             self.part_names.clone(),
-        )
+        );
+        placed.inner = self.inner.clone();
+        placed
     }
 }

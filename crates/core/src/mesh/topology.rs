@@ -7,6 +7,7 @@
 use super::Mesh;
 use crate::geometry::{cross, dot, normalised, sub};
 use rayon::prelude::*;
+use std::collections::{HashMap, HashSet};
 use std::sync::atomic::{AtomicU32, Ordering};
 
 /// Stands for "no facet here" in [`Topology::across`].
@@ -165,10 +166,22 @@ fn match_edge(
         across[a.half as usize].store(b.half / 3, Ordering::Relaxed);
         across[b.half as usize].store(a.half / 3, Ordering::Relaxed);
     };
-    for (i, side) in group.iter().enumerate() {
-        let mut before = group[..i].iter();
-        if let Some(same) = before.find(|s| apex(mesh, **s) == apex(mesh, *side)) {
-            found.duplicates.push((side.half / 3, same.half / 3));
+    // Sides come in the order of their facets; of those with one apex the first is repeated by the others.
+    const FEW: usize = 16;
+    if group.len() <= FEW {
+        for (i, side) in group.iter().enumerate() {
+            let mut before = group[..i].iter();
+            if let Some(same) = before.find(|s| apex(mesh, **s) == apex(mesh, *side)) {
+                found.duplicates.push((side.half / 3, same.half / 3));
+            }
+        }
+    } else {
+        let mut first: HashMap<u32, u32> = HashMap::with_capacity(group.len());
+        for side in group {
+            let same = *first.entry(apex(mesh, *side)).or_insert(side.half);
+            if same != side.half {
+                found.duplicates.push((side.half / 3, same / 3));
+            }
         }
     }
     match *group {
@@ -223,7 +236,7 @@ fn pair_around(
         .copied()
         .filter(|s| runs_up(mesh, *s))
         .collect();
-    let mut downs: Vec<Side> = group
+    let downs: Vec<Side> = group
         .iter()
         .copied()
         .filter(|s| !runs_up(mesh, *s))
@@ -252,16 +265,16 @@ fn pair_around(
             .then(a.1.half.cmp(&b.1.half))
             .then(a.2.half.cmp(&b.2.half))
     });
-    let mut left = ups;
+    let mut paired: HashSet<u32> = HashSet::with_capacity(group.len());
     for (_, up, down) in wedges {
-        let free = |list: &[Side], s: Side| list.iter().position(|o| o.half == s.half);
-        if let (Some(u), Some(d)) = (free(&left, up), free(&downs, down)) {
+        if !paired.contains(&up.half) && !paired.contains(&down.half) {
             join(up, down);
-            left.remove(u);
-            downs.remove(d);
+            paired.extend([up.half, down.half]);
         }
     }
-    found
-        .open
-        .extend(left.iter().chain(&downs).map(|s| split(s.half)));
+    let left = ups
+        .iter()
+        .chain(&downs)
+        .filter(|s| !paired.contains(&s.half));
+    found.open.extend(left.map(|s| split(s.half)));
 }

@@ -7,13 +7,16 @@ use super::ordering::{Ordering, ordering};
 use super::pairs::pairs;
 use super::places::Places;
 use super::prices::Prices;
-use super::print::{Print, dot_mm2};
+use super::print::Print;
+use super::thin::too_thin;
 use super::tower::tower;
 use super::types::{Plan, PlanLayer, PlanReload, RegionTotal, Swap};
+use super::unprinted::unprinted_parts;
 use crate::Problem;
 use crate::job::Job;
 use crate::layers::LayerShare;
 use crate::machine::{Printer, Spool};
+use crate::order::fewest_reloads;
 use std::collections::BTreeMap;
 
 /// Most that oozes out of a tool while it stands, mm³: what its nozzle holds (common practice, no source).
@@ -60,12 +63,15 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
         causes: causes(&swaps),
         layers,
         regions: regions(&print),
+        too_thin: too_thin(&print),
+        unprinted_parts: unprinted_parts(&print),
         tower,
         proof: order.proof,
         start: start(&order),
         reloads: reloads(&order),
         is_by_passes: order.is_by_passes,
         is_fewest_reloads: order.reloads.as_ref().is_none_or(|r| r.is_proven),
+        least_reloads: least_reloads(&print, &order),
         cautions: Vec::new(),
         swaps,
     };
@@ -202,7 +208,6 @@ fn layers(print: &Print<'_>, order: &Ordering, work: &[LayerWork]) -> Vec<PlanLa
 }
 
 fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
-    let least = dot_mm2(print.job);
     let total = |(number, region): (u16, &crate::job::Region)| {
         let (mut volume_mm3, mut extruded_mm3, mut layers) = (0.0, 0.0, 0);
         for (layer, share) in print.shares.iter().enumerate() {
@@ -210,7 +215,7 @@ fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
             let (solid, sparse) = print.extruded(layer, of);
             volume_mm3 += print.copies * of.area_mm2 * print.height_mm(layer);
             extruded_mm3 += print.copies * (solid + sparse);
-            layers += usize::from(of.area_mm2 >= least);
+            layers += usize::from(of.area_mm2 > 0.0);
         }
         RegionTotal {
             region: region.key.clone(),
@@ -221,6 +226,24 @@ fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
         }
     };
     print.job.live_regions().map(total).collect()
+}
+
+/// What no plan has fewer reloads than.
+fn least_reloads(print: &Print<'_>, order: &Ordering) -> usize {
+    let Some(reloads) = &order.reloads else {
+        return 0;
+    };
+    if reloads.is_proven {
+        return reloads.count();
+    }
+    let places = print.job.printer.places() as usize;
+    let fewest = fewest_reloads(&print.used, places);
+    if fewest.is_proven {
+        return fewest.count();
+    }
+    // A layer with more colours than places needs the difference whatever was before it.
+    let over = print.used.iter().map(|u| u.len().saturating_sub(places));
+    over.sum()
 }
 
 /// Slot in each place at the start, from 1.

@@ -2,9 +2,10 @@
 
 use super::prices::Prices;
 use super::print::Print;
-use super::types::{Caution, Plan};
-use crate::job::{Edit, PlanEdit, PurgePlaces};
+use super::types::{Caution, Plan, WhyUnprinted};
+use crate::job::{Aim, Copies, Edit, Job, PartEdit, PlanEdit, PurgePlaces};
 use crate::machine::{HandSwap, MachineKind, Printer};
+use crate::regions::Place;
 
 /// Height of a layer that a nozzle can still press flat, as a share of its bore (common practice, no source).
 const HIGHEST_LAYER: f64 = 0.8;
@@ -20,27 +21,144 @@ pub(super) fn cautions(
     colliding: Option<(u8, u8)>,
 ) -> Vec<Caution> {
     let mut found = Vec::new();
+    nothing(print, &mut found);
+    bed(print.job, &mut found);
     spools(print, &mut found);
     layers(&print.job.printer, &mut found);
     tower(print, plan, &mut found);
     passes(print, colliding, &mut found);
     stains(print, prices, plan, &mut found);
     unprinted(print, plan, &mut found);
+    parts(print, plan, &mut found);
+    too_thin(print, plan, &mut found);
     if !plan.is_fewest_reloads {
         found.push(Caution {
             code: "reloads-unproven",
             is_wrong: false,
             message: format!(
-                "It is not proven that {} reloads are the fewest: the rules of the order, or too many equally good choices, \
-                 stand in the way",
-                plan.reloads.len()
+                "{} reloads are the fewest found; no plan does with fewer than {}. The rules of the order, or too many choices, \
+                 stand in the way of a proof",
+                plan.reloads.len(),
+                plan.least_reloads
             ),
+            place: String::new(),
             mend: "Take a rule away, under Order, to see whether fewer do.".into(),
+            edit: None,
+        });
+    }
+    if !plan.proof.is_least && print.job.rules.aim != Aim::SlotOrder {
+        found.push(Caution {
+            code: "order-unproven",
+            is_wrong: false,
+            message: format!(
+                "The order is the best that was found: {:.0} {}, and none comes to less than {:.0}. There are too many ways to \
+                 put spools in to try them all",
+                plan.proof.chosen, plan.proof.unit, plan.proof.least
+            ),
+            place: String::new(),
+            mend: "Give regions that hardly differ one slot, and it can be proven.".into(),
             edit: None,
         });
     }
     found.sort_by_key(|c| !c.is_wrong);
     found
+}
+
+fn nothing(print: &Print<'_>, found: &mut Vec<Caution>) {
+    if print.used.iter().any(|slots| !slots.is_empty()) {
+        return;
+    }
+    let (message, mend) = if print.job.models.is_empty() {
+        (
+            "The job has no model: there is nothing to print",
+            "Open a model in Intake.",
+        )
+    } else if print.shares.iter().any(|s| !s.too_thin.is_empty()) {
+        (
+            "Nothing is printed: all of it is narrower than half a line, or less than one bead",
+            "Make it larger, or print narrower lines.",
+        )
+    } else {
+        (
+            "Nothing is printed: the model is lower than half the first layer, or every part is left out of the print",
+            "Look at its size and unit in Intake, and at the parts that are left out in Colour.",
+        )
+    };
+    found.push(Caution {
+        code: "nothing-prints",
+        is_wrong: true,
+        message: message.into(),
+        place: String::new(),
+        mend: mend.into(),
+        edit: None,
+    });
+}
+
+/// What stands off the bed, or is too tall. The pieces stand around the middle of the bed.
+fn bed(job: &Job, found: &mut Vec<Caution>) {
+    const HAIR_MM: f64 = 1e-6;
+    let (size, bed) = (job.bounds().size(), job.printer.bed_mm);
+    if !size.iter().all(|s| s.is_finite()) || job.models.is_empty() {
+        return;
+    }
+    let figures = |[x, y, z]: [f64; 3]| format!("{x:.0} by {y:.0} by {z:.0} mm");
+    if size[2] > bed[2] + HAIR_MM {
+        found.push(Caution {
+            code: "too-tall",
+            is_wrong: true,
+            message: format!(
+                "The print is {:.1} mm tall; the printer reaches {:.1} mm",
+                size[2], bed[2]
+            ),
+            place: String::new(),
+            mend: "Lay it on another face, make it smaller, or cut it in two.".into(),
+            edit: None,
+        });
+    }
+    if (0..2).any(|i| size[i] > bed[i] + HAIR_MM) {
+        found.push(Caution {
+            code: "off-bed",
+            is_wrong: true,
+            message: format!(
+                "The print is {}, larger than the bed of {}",
+                figures(size),
+                figures(bed)
+            ),
+            place: String::new(),
+            mend: "Turn it, make it smaller, or cut it in two. If it is far too large, its unit may be wrong.".into(),
+            edit: None,
+        });
+        return;
+    }
+    let is_off =
+        |at: &[f64; 2]| (0..2).any(|i| at[i].abs() + 0.5 * size[i] > 0.5 * bed[i] + HAIR_MM);
+    let off = job
+        .copies
+        .shifts(size)
+        .iter()
+        .filter(|at| is_off(at))
+        .count();
+    if off > 0 {
+        let [across, along] = Copies::most(size, bed, job.copies.spacing_mm);
+        let (across, along) = (across.min(job.copies.across), along.min(job.copies.along));
+        found.push(Caution {
+            code: "copies-off-bed",
+            is_wrong: true,
+            message: format!(
+                "{off} of {} pieces stand off the bed of {:.0} by {:.0} mm",
+                job.copies.count(),
+                bed[0],
+                bed[1]
+            ),
+            place: String::new(),
+            mend: format!("Print {across} by {along} pieces."),
+            edit: Some(Edit::SetCopies {
+                across,
+                along,
+                spacing_mm: job.copies.spacing_mm,
+            }),
+        });
+    }
 }
 
 fn spools(print: &Print<'_>, found: &mut Vec<Caution>) {
@@ -68,6 +186,7 @@ fn spools(print: &Print<'_>, found: &mut Vec<Caution>) {
         code: "slot-empty",
         is_wrong: false,
         message: format!("{what} {has} no spool: colour, grams and price are assumed"),
+        place: String::new(),
         mend: "Put a spool in, in Load.".into(),
         edit: None,
     });
@@ -88,6 +207,7 @@ fn layers(printer: &Printer, found: &mut Vec<Caution>) {
             "Layers of {highest:.2} mm are out of reach of a nozzle of {:.2} mm: it presses up to {fits:.2} mm flat",
             printer.nozzle_mm
         ),
+        place: String::new(),
         mend: format!("Print layers of {fits:.2} mm, or set a wider nozzle."),
         edit: Some(Edit::SetPrinter {
             printer: Printer {
@@ -110,6 +230,7 @@ fn tower(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
                 "The purge tower, {:.0} mm square, finds no room on the bed of {x:.0} by {y:.0} mm beside the models",
                 tower.side_mm
             ),
+            place: String::new(),
             mend: "Purge into a bin, or print fewer pieces.".into(),
             edit: Some(Edit::Plan(PlanEdit::Places {
                 places: PurgePlaces {
@@ -127,6 +248,7 @@ fn tower(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
                 "The tower is {:.0} mm high: it is made {:.0} mm wide so that it stands, and takes {:.1} g to keep growing",
                 tower.height_mm, tower.side_mm, plan.bill.tower_g
             ),
+            place: String::new(),
             mend: "Swap lower down, or purge into a bin.".into(),
             edit: None,
         });
@@ -144,6 +266,7 @@ fn passes(print: &Print<'_>, colliding: Option<(u8, u8)>, found: &mut Vec<Cautio
             print.word(a),
             print.word(b)
         ),
+        place: String::new(),
         mend: "Swap at a pause.".into(),
         edit: Some(Edit::SetPrinter {
             printer: Printer {
@@ -201,6 +324,7 @@ fn stains(print: &Print<'_>, prices: &Prices<'_>, plan: &Plan, found: &mut Vec<C
                 ""
             }
         ),
+        place: String::new(),
         mend: if job.rules.is_quick {
             "Good for a try-out. Make the plan final before it is to be looked at.".into()
         } else {
@@ -217,6 +341,120 @@ fn stains(print: &Print<'_>, prices: &Prices<'_>, plan: &Plan, found: &mut Vec<C
             }
         })),
     });
+}
+
+/// Parts of which nothing prints.
+fn parts(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
+    let job = print.job;
+    for part in &plan.unprinted_parts {
+        let (message, mend, edit) = match (part.why, &part.by) {
+            (WhyUnprinted::BetweenLayers, _) => (
+                format!(
+                    "No layer prints {}: it is thinner than a layer and lies between the middles of two",
+                    part.part
+                ),
+                "Make it thicker, or move it up or down by half a layer.".to_string(),
+                None,
+            ),
+            (_, Some((by_key, by))) => match raised(job, part.key, *by_key) {
+                Some(edit) => (
+                    format!(
+                        "No layer prints {}: {by}, which is higher in the list of parts, takes all of its place",
+                        part.part
+                    ),
+                    format!("Move {} above {by} in the list of parts.", part.part),
+                    Some(edit),
+                ),
+                None => (
+                    format!("No layer prints {}: {by} fills the same place", part.part),
+                    "Take one of the two out.".to_string(),
+                    None,
+                ),
+            },
+            (_, None) => (
+                format!(
+                    "No layer prints {}: its surface is open, so that it encloses nothing where layers cut it",
+                    part.part
+                ),
+                "Mend the model in Intake: close its holes.".to_string(),
+                None,
+            ),
+        };
+        found.push(Caution {
+            code: "part-unprinted",
+            is_wrong: true,
+            message,
+            place: part.part.clone(),
+            mend,
+            edit,
+        });
+    }
+}
+
+/// Puts a part above another in the list; none if both fill the same place, so that it would not help.
+fn raised(job: &Job, key: u32, over: u32) -> Option<Edit> {
+    let find = |key: u32| {
+        let mut all = job.listed_parts().into_iter();
+        all.find(|(m, p)| job.models[*m].parts[*p].key == key)
+    };
+    let (part, other) = (find(key)?, find(over)?);
+    let bounds = |(m, p): (usize, usize)| job.models[m].open.parts[p].measures.bounds;
+    if bounds(part) == bounds(other) {
+        return None;
+    }
+    let place = |(m, p): (usize, usize)| {
+        let namer = job.models[m].open.namers()[p];
+        Place {
+            model: job.models[m].name.clone(),
+            point: namer.point,
+            normal: namer.normal,
+        }
+    };
+    Some(Edit::Part(PartEdit::Order {
+        at: place(part),
+        beside: place(other),
+        above: true,
+    }))
+}
+
+/// Volume that counts when it is not printed, mm³, and as a share of what its region prints: the tips that every shape ends
+/// in are less.
+const MISSED_MM3: f64 = 0.5;
+const MISSED_SHARE: f64 = 0.02;
+
+/// What is so thin that nobody prints it, or much of a region that another prints.
+fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
+    let line_mm = print.job.printer.line_width_mm;
+    for thin in &plan.too_thin {
+        let printed = plan.regions.iter().find(|r| r.region == thin.region);
+        let printed_mm3 = printed.map_or(0.0, |r| r.volume_mm3);
+        // A region of which nothing prints is told of already.
+        let is_told = printed.is_none_or(|r| r.layers == 0) && thin.to.is_some();
+        if thin.volume_mm3 < MISSED_MM3.max(MISSED_SHARE * printed_mm3) || is_told {
+            continue;
+        }
+        let name = print.job.name_of(&thin.region);
+        let (first, last) = (thin.first_layer + 1, thin.last_layer + 1);
+        let where_ = if first == last {
+            format!("in layer {first}")
+        } else {
+            format!("in layers {first} to {last}")
+        };
+        let fate = thin.to.as_ref().map_or("it is not printed".into(), |to| {
+            format!("{} prints it instead", print.job.name_of(to))
+        });
+        found.push(Caution {
+            code: "too-thin",
+            is_wrong: thin.to.is_none(),
+            message: format!(
+                "{:.1} mm³ of {name} {where_} are narrower than half a line of {line_mm:.2} mm, or less than one bead: {fate}",
+                thin.volume_mm3
+            ),
+            place: String::new(),
+            mend: "Make it thicker, let the colour soak in deeper, or print narrower lines.".into(),
+            edit: None,
+        });
+    }
 }
 
 /// Regions with a surface that no layer prints.
@@ -240,6 +478,7 @@ fn unprinted(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
                     "{} covers {:.0} mm² but no layer prints it: it is thinner than a layer, or narrower than a line",
                     region.name, areas[number as usize]
                 ),
+                place: String::new(),
                 mend: "Let it soak in deeper, grow it, or print thinner layers.".into(),
                 edit: Some(Edit::SetSoak {
                     region: region.key.clone(),

@@ -7,6 +7,7 @@ mod cautions;
 mod depths;
 mod filament;
 mod known_time;
+mod limits;
 mod order_rules;
 mod ordering;
 mod pairs;
@@ -16,20 +17,23 @@ mod prices;
 mod print;
 mod sheet;
 mod snags;
+mod thin;
 mod tower;
 mod trial;
 mod types;
+mod unprinted;
 mod ways;
 
 pub use build::plan;
 pub use depths::{DepthChoices, DepthCost, depth_choices};
 pub use filament::Filament;
 pub use known_time::timed_printer;
+pub use limits::check_extent;
 pub use sheet::{SheetItem, SheetLine, bill_sheet};
 pub use snags::{Snag, SnagSort};
 pub use trial::{Saving, Trial, Tried};
 pub use types::{
     Bill, Caution, PairRinse, Plan, PlanLayer, PlanReload, Proof, PurgeSplit, RegionTotal,
-    SlotNeed, Swap, SwapCause, Times, Tower,
+    SlotNeed, Swap, SwapCause, ThinTotal, Times, Tower, UnprintedPart, WhyUnprinted,
 };
 pub use ways::{Way, WayFigures, WayGroup, ways};

@@ -8,8 +8,8 @@ use super::types::Proof;
 use crate::Problem;
 use crate::job::Aim;
 use crate::order::{
-    CostTable, Reload, Reloads, Turn, cost_of, fewest_reloads, greedy_order, least_cost_order,
-    number_order,
+    CostTable, MOST_STEPS, Order, Reload, ReloadWeight, Reloads, Turn, cost_of, fewest_reloads,
+    greedy_order, least_cost_order, least_with_reloads, number_order,
 };
 use std::collections::HashMap;
 
@@ -44,45 +44,40 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
     }
     // That the rules can be met is told before reloads ask for more.
     let best = least_cost_order(&turns, &tables).map_err(|e| refused(print, &turns, e))?;
-    let chosen = |turns: &[Turn], best: Vec<Vec<u8>>| match aim {
-        Aim::SlotOrder => number_order(turns),
-        _ => best,
-    };
     let places = job.printer.places() as usize;
-    let has_reloads = print.slots_used().len() > places;
-    let mut followed = turns.clone();
-    let mut reloads = None;
-    let mut least = best.cost;
-    let layers = if has_reloads {
-        let fewest = fewest_reloads(&print.used, places);
-        for (turn, here) in followed.iter_mut().zip(&fewest.layers) {
-            let pairs = here.iter().map(|r| (r.out, r.slot));
-            turn.before
-                .extend(pairs.filter(|(out, _)| turn.slots.contains(out)));
-            turn.before.sort_unstable();
-            turn.before.dedup();
-        }
-        match least_cost_order(&followed, &tables) {
-            Ok(best) => {
-                least = best.cost;
-                reloads = Some(fewest);
-                chosen(&followed, best.layers)
-            }
-            Err(_) => {
-                // The rules go first: the fewest reloads of the order that they allow.
-                followed.clone_from(&turns);
-                let layers = chosen(&turns, best.layers);
-                reloads = Some(reloads_along(&layers, places));
-                layers
-            }
-        }
+    let Shared {
+        layers,
+        followed,
+        reloads,
+        least,
+    } = if print.slots_used().len() > places {
+        let weight = match aim {
+            Aim::Weighed { minute, .. } => ReloadWeight::Each(minute * job.printer.reload_s / 60.0),
+            _ => ReloadWeight::First,
+        };
+        with_reloads(print, aim, &turns, &tables, &best, weight)
     } else {
-        chosen(&turns, best.layers)
+        let least = best.cost;
+        Shared {
+            layers: match aim {
+                Aim::SlotOrder => number_order(&turns),
+                _ => best.layers,
+            },
+            followed: turns,
+            reloads: None,
+            least: (least, true),
+        }
     };
     let count = |order: &[Vec<u8>]| match aim {
         // Without the hair by which equal numbers are told apart.
         Aim::Swaps => cost_of(order, &followed, &tables).floor(),
         _ => cost_of(order, &followed, &tables),
+    };
+    let chosen = count(&layers);
+    let bound = if aim == Aim::Swaps {
+        least.0.floor()
+    } else {
+        least.0
     };
     let proof = Proof {
         unit: match aim {
@@ -92,12 +87,9 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
             Aim::Swaps => "swaps",
             Aim::Weighed { .. } => "points",
         },
-        chosen: count(&layers),
-        least: if aim == Aim::Swaps {
-            least.floor()
-        } else {
-            least
-        },
+        chosen,
+        least: bound,
+        is_least: least.1 && chosen <= bound + 1e-6 * bound.max(1.0),
         greedy: count(&greedy_order(&followed, &tables)),
         number_order: count(&number_order(&followed)),
     };
@@ -132,6 +124,7 @@ fn by_passes(print: &Print<'_>, order: &[u8]) -> Ordering {
             unit: "swaps",
             chosen: swaps,
             least: swaps,
+            is_least: true,
             greedy: swaps,
             number_order: swaps,
         },
@@ -179,6 +172,80 @@ fn turns(print: &Print<'_>, prices: &mut Prices<'_>, aim: Aim) -> (Vec<Turn>, Ve
     (turns, tables)
 }
 
+/// An order where colours share places.
+struct Shared {
+    layers: Vec<Vec<u8>>,
+    /// The turns with what the reloads ask besides.
+    followed: Vec<Turn>,
+    reloads: Option<Reloads>,
+    /// What no plan costs less than, and whether there is one that costs just that.
+    least: (f64, bool),
+}
+
+/// Order and reloads together, as far as that can be searched through; else the fewest reloads there are, and the best order
+/// that goes with them.
+fn with_reloads(
+    print: &Print<'_>,
+    aim: Aim,
+    turns: &[Turn],
+    tables: &[CostTable],
+    best: &Order,
+    weight: ReloadWeight,
+) -> Shared {
+    let places = print.job.printer.places() as usize;
+    let mut followed = turns.to_vec();
+    if aim == Aim::SlotOrder {
+        let layers = number_order(turns);
+        return Shared {
+            reloads: Some(reloads_along(&layers, places)),
+            layers,
+            followed,
+            least: (best.cost, false),
+        };
+    }
+    let follow = |followed: &mut [Turn], reloads: &Reloads| {
+        for (turn, here) in followed.iter_mut().zip(&reloads.layers) {
+            let pairs = here.iter().map(|r| (r.out, r.slot));
+            turn.before
+                .extend(pairs.filter(|(out, _)| turn.slots.contains(out)));
+            turn.before.sort_unstable();
+            turn.before.dedup();
+        }
+    };
+    let fewest = fewest_reloads(&print.used, places);
+    if let Some(mut joint) = least_with_reloads(turns, tables, places, weight, MOST_STEPS) {
+        joint.reloads.is_proven = weight == ReloadWeight::First
+            || (fewest.is_proven && joint.reloads.count() == fewest.count());
+        follow(&mut followed, &joint.reloads);
+        return Shared {
+            layers: joint.layers,
+            followed,
+            reloads: Some(joint.reloads),
+            least: (joint.cost, true),
+        };
+    }
+    follow(&mut followed, &fewest);
+    // Without regard to reloads no order is cheaper.
+    let least = (best.cost, false);
+    if let Ok(order) = least_cost_order(&followed, tables) {
+        return Shared {
+            layers: order.layers,
+            followed,
+            reloads: Some(fewest),
+            least,
+        };
+    }
+    // The rules go first: the fewest reloads of the order that they allow. Another order might do with fewer.
+    let mut along = reloads_along(&best.layers, places);
+    along.is_proven = along.is_proven && fewest.is_proven && along.count() == fewest.count();
+    Shared {
+        layers: best.layers.clone(),
+        followed: turns.to_vec(),
+        reloads: Some(along),
+        least,
+    }
+}
+
 /// Reloads along an order that is fixed.
 fn reloads_along(layers: &[Vec<u8>], places: usize) -> Reloads {
     let sequence: Vec<Vec<u8>> = layers.iter().flatten().map(|s| vec![*s]).collect();
@@ -191,7 +258,6 @@ fn reloads_along(layers: &[Vec<u8>], places: usize) -> Reloads {
     Reloads {
         start: along.start,
         layers,
-        // Another order might do with fewer.
-        is_proven: false,
+        is_proven: along.is_proven,
     }
 }

@@ -3,7 +3,7 @@
 use super::prices::Prices;
 use super::print::Print;
 use super::types::{PairRinse, Swap};
-use crate::rinse::{FILAMENT_MM2, rinse_to};
+use crate::rinse::rinse_to;
 use std::collections::BTreeMap;
 
 /// Points in the wash-out curve of a pair.
@@ -40,7 +40,7 @@ pub(super) fn pairs(print: &Print<'_>, prices: &mut Prices<'_>, swaps: &[Swap]) 
                 to,
                 times,
                 purge_mm3,
-                purge_mm: purge_mm3 / FILAMENT_MM2,
+                purge_mm: print.filaments[to as usize - 1].length_mm(purge_mm3),
                 extra_mm3: usual.extra_mm3,
                 delta_e,
                 is_set: job
@@ -48,7 +48,7 @@ pub(super) fn pairs(print: &Print<'_>, prices: &mut Prices<'_>, swaps: &[Swap]) 
                     .cut_offs
                     .iter()
                     .any(|c| (c.from, c.to) == (from, to)),
-                rinse,
+                rinse: rinse.at_least(job.printer.least_flush()),
             }
         })
         .collect();

@@ -103,7 +103,7 @@ impl<'a> Prices<'a> {
         let extra_mm3 = printer.melt.volume_mm3 * (other_plastic(old, new) + gap_c / GAP_C);
         let colour_mm3 = purge_mm3(printer.melt, old.pigment, new.pigment, tolerance);
         SwapPrice {
-            purge_mm3: colour_mm3 + extra_mm3,
+            purge_mm3: (colour_mm3 + extra_mm3).max(printer.least_flush()),
             extra_mm3,
             heat_s,
         }

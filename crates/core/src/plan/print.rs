@@ -22,8 +22,7 @@ pub(super) struct Print<'a> {
 }
 
 impl<'a> Print<'a> {
-    /// A region without a slot prints from the first region's. Where a slot's area in a layer is less than one line wide
-    /// and long it cannot be printed: it goes to the slot with the largest area there.
+    /// A region without a slot prints from the first region's.
     pub(super) fn of(job: &'a Job, spools: &[Spool], shares: &'a [LayerShare]) -> Print<'a> {
         let filaments: Vec<Filament> = (0..job.printer.slots)
             .map(|slot| Filament::in_slot(job, spools, slot))
@@ -35,8 +34,7 @@ impl<'a> Print<'a> {
         let slots: Vec<Vec<RegionShare>> = shares
             .iter()
             .map(|layer| {
-                // What one copy is too small to print, many are as well.
-                let mut slots = per_slot(layer, &slot_of, filaments.len(), dot_mm2(job));
+                let mut slots = per_slot(layer, &slot_of, filaments.len());
                 for share in &mut slots {
                     share.area_mm2 *= copies;
                     share.solid_mm2 *= copies;
@@ -129,24 +127,13 @@ pub(super) fn dot_mm2(job: &Job) -> f64 {
     job.printer.line_width_mm * job.printer.line_width_mm
 }
 
-/// A layer's shares by slot, with what is too small to print given to the largest.
-fn per_slot(layer: &LayerShare, slot_of: &[u8], slots: usize, dot_mm2: f64) -> Vec<RegionShare> {
+/// A layer's shares by slot.
+fn per_slot(layer: &LayerShare, slot_of: &[u8], slots: usize) -> Vec<RegionShare> {
     let mut out = vec![RegionShare::default(); slots];
     for (region, share) in layer.regions.iter().enumerate() {
         let slot = &mut out[slot_of[region] as usize];
         slot.area_mm2 += share.area_mm2;
         slot.solid_mm2 += share.solid_mm2;
-    }
-    let largest = (0..slots)
-        .rev()
-        .max_by(|a, b| out[*a].area_mm2.total_cmp(&out[*b].area_mm2))
-        .unwrap_or(0);
-    for slot in 0..slots {
-        if slot != largest && out[slot].area_mm2 < dot_mm2 {
-            let dust = std::mem::take(&mut out[slot]);
-            out[largest].area_mm2 += dust.area_mm2;
-            out[largest].solid_mm2 += dust.solid_mm2;
-        }
     }
     out
 }

@@ -1,6 +1,7 @@
 //! What an edit would do to the plan: tried on a copy, planned in full.
 
 use super::build::plan;
+use super::limits::check_extent;
 use super::types::{Bill, Plan};
 use crate::Problem;
 use crate::job::{Edit, Job, Models, Touched};
@@ -82,6 +83,7 @@ impl Trial<'_> {
         }
         let tried = self.job.tried(edit, self.models)?;
         let job = tried.job;
+        check_extent(&job)?;
         let bodies = job.bodies();
         let settings = Settings::from(&job.printer);
         let reach_mm = job.deepest_soak_mm();

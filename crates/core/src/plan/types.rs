@@ -22,6 +22,10 @@ pub struct Plan {
     pub needs: Vec<SlotNeed>,
     /// What each region takes.
     pub regions: Vec<RegionTotal>,
+    /// What is too thin to print from its own slot, the most first.
+    pub too_thin: Vec<ThinTotal>,
+    /// Parts of which no layer prints anything, and why.
+    pub unprinted_parts: Vec<UnprintedPart>,
     /// Every pair that is swapped, the one that purges most each time first.
     pub pairs: Vec<PairRinse>,
     /// The purge tower, if anything is purged into one.
@@ -34,6 +38,8 @@ pub struct Plan {
     pub reloads: Vec<PlanReload>,
     /// Whether no plan has fewer reloads.
     pub is_fewest_reloads: bool,
+    /// What no plan has fewer reloads than.
+    pub least_reloads: usize,
     /// Whether each slot prints through all of its layers before the next one begins. Then all purge is pressed out by hand.
     pub is_by_passes: bool,
     /// What should be known before it is printed, the worst first.
@@ -144,6 +150,8 @@ pub struct Caution {
     pub is_wrong: bool,
     /// What is so, and where.
     pub message: String,
+    /// What of the print it is about, in words: a part, a region, a slot or a layer; empty for all of it.
+    pub place: String,
     /// What to do.
     pub mend: String,
     /// An edit that does it, if one does.
@@ -270,6 +278,54 @@ pub struct RegionTotal {
     pub layers: usize,
 }
 
+/// What of a region is too thin to print from its own slot: narrower than half a line, or less than one line's bead.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct ThinTotal {
+    /// Key of the region.
+    pub region: String,
+    /// Key of the region that prints it instead; none if it is not printed at all.
+    pub to: Option<String>,
+    /// Layers in which there is any.
+    pub layers: usize,
+    /// The first of them, from 0.
+    pub first_layer: usize,
+    /// The last of them, from 0.
+    pub last_layer: usize,
+    /// Its volume inside the model, mm³.
+    pub volume_mm3: f64,
+}
+
+/// A part of which no layer prints anything.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct UnprintedPart {
+    /// Its key.
+    pub key: u32,
+    /// Its name.
+    pub part: String,
+    /// Why.
+    pub why: WhyUnprinted,
+    /// Key and name of the part that takes its place, if one does.
+    pub by: Option<(u32, String)>,
+}
+
+/// Why nothing of a part prints.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum WhyUnprinted {
+    /// It lies between the middles of two layers.
+    BetweenLayers,
+    /// Parts above it in the list take all of its place.
+    Covered,
+    /// Its surface encloses nothing where layers cut it.
+    Open,
+}
+
 /// One pair of slots that is swapped.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -323,8 +379,10 @@ pub struct Proof {
     pub unit: &'static str,
     /// The order of the plan.
     pub chosen: f64,
-    /// The least there is under the same rules.
+    /// What no plan under the same rules, with as few reloads, costs less than.
     pub least: f64,
+    /// Whether the plan costs just that: no plan is better. Else it is the best that was found.
+    pub is_least: bool,
     /// Always the cheapest next slot.
     pub greedy: f64,
     /// Slots in number order in every layer.

@@ -76,6 +76,16 @@ pub struct Rinse {
     pub curve: Vec<RinsePoint>,
 }
 
+impl Rinse {
+    /// The same where no swap purges less than `least_mm3`.
+    #[must_use]
+    pub fn at_least(mut self, least_mm3: f64) -> Rinse {
+        self.purge_mm3 = self.purge_mm3.max(least_mm3);
+        self.purge_mm = self.purge_mm3 / FILAMENT_MM2;
+        self
+    }
+}
+
 /// One point of a wash-out.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -96,7 +106,7 @@ pub struct RinsePoint {
 /// The difference may rise and fall again on the way (a mixture can pass close to the target), so the share is
 /// the lowest crossing: scanned in steps of a twelfth of a decade from 10⁻⁹ up, then bisected.
 fn clean_share(from: Pigment, to: Pigment, tolerance: f64) -> f64 {
-    let target = to.colour.linear();
+    let target = mix(from, to, 0.0);
     let off = |share: f64| difference(mix(from, to, share), target) > tolerance;
     let mut low = 1e-9;
     if off(low) {
@@ -146,7 +156,7 @@ pub fn rinse_to(
     points: u32,
 ) -> (Rinse, f64) {
     let purge = purge_mm3(zone, from, to, tolerance);
-    let target = to.colour.linear();
+    let target = mix(from, to, 0.0);
     let end = (1.25 * purge.max(purged_mm3)).max(zone.volume_mm3);
     let point = |purged_mm3: f64| {
         let residual = zone.residual(purged_mm3);

@@ -2,7 +2,7 @@
 //!
 //! The cutting is done by the `boolmesh` crate; here its results get their labels back and are checked.
 
-use super::solid::{Flaw, Solid};
+use super::solid::{Face, Flaw, Solid};
 use boolmesh::prelude::{Manifold, OpType, compute_boolean};
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
@@ -44,8 +44,8 @@ fn manifold(solid: &Solid, sign: f64) -> Option<Manifold<f64>> {
     Manifold::new_with_values(&positions, &corners, &numbers).ok()
 }
 
-/// What is wanted of two closed bodies; empty if nothing is left. Facets keep the labels of those they come from;
-/// facets that come from the second body have none unless the bodies are united.
+/// What is wanted of two closed bodies; empty if nothing is left. Facets are what those were that they come from;
+/// facets that come from the second body are inner faces unless the bodies are united.
 ///
 /// # Errors
 /// [`BooleanError`] if a body is not closed or the cut does not come out closed.
@@ -71,20 +71,28 @@ pub fn boolean(first: &Solid, second: &Solid, wanted: Wanted) -> Result<Solid, B
         Ok(Some(Err(why))) if why.starts_with("empty") => return Ok(Solid::default()),
         _ => return Err(BooleanError::Unclean),
     };
-    let label = |number: f64| {
+    let face = |number: f64| {
         let facet = number.abs().round() as usize;
         if number > 0.0 {
-            first.labels.get(facet.wrapping_sub(1)).copied().flatten()
+            first
+                .faces
+                .get(facet.wrapping_sub(1))
+                .copied()
+                .unwrap_or_default()
         } else if wanted == Wanted::United {
-            second.labels.get(facet.wrapping_sub(1)).copied().flatten()
+            second
+                .faces
+                .get(facet.wrapping_sub(1))
+                .copied()
+                .unwrap_or_default()
         } else {
-            None
+            Face::CUT
         }
     };
     let vertices: Vec<[f64; 3]> = cut.ps.iter().map(|p| [p.x, p.y, p.z]).collect();
     let facets = cut.hs.chunks_exact(3).enumerate().map(|(f, t)| {
         let ids = [0, 1, 2].map(|i| t[i].tail as u32);
-        (ids, label(cut.vals.get(3 * f).copied().unwrap_or(0.0)))
+        (ids, face(cut.vals.get(3 * f).copied().unwrap_or(0.0)))
     });
     let out = Solid::gathered(&vertices, facets).without_dust();
     match out.check() {

@@ -3,7 +3,7 @@
 use super::crossing::{crossings, is_turned};
 use super::depth::Surface;
 use super::sheet::Sheet;
-use super::solid::Solid;
+use super::solid::{Face, Solid};
 use crate::geometry::{dot, facet_area, length, sub};
 use crate::mesh::{FacetTree, Mesh, Topology};
 
@@ -265,17 +265,17 @@ impl<'a> Maker<'a> {
             mesh.vertices[inner(*v) as usize] = [0, 1, 2].map(|i| p[i] + share * s * way[i]);
         }
         let (floor, walls) = new.split_at(floor);
-        let turned = |[a, b, c]: &[u32; 3]| ([*a, *c, *b], None);
+        let turned = |[a, b, c]: &[u32; 3]| ([*a, *c, *b], Face::CUT);
         let own = |wanted: bool| {
             (0..solid.mesh.facets.len())
                 .filter(move |f| self.chosen[*f] == wanted)
-                .map(|f| (solid.mesh.facets[f], solid.labels[f]))
+                .map(|f| (solid.mesh.facets[f], solid.faces[f]))
         };
         let part = own(true)
             .chain(floor.iter().map(turned))
-            .chain(walls.iter().map(|w| (*w, None)));
+            .chain(walls.iter().map(|w| (*w, Face::CUT)));
         let rest = own(false)
-            .chain(floor.iter().map(|f| (*f, None)))
+            .chain(floor.iter().map(|f| (*f, Face::CUT)))
             .chain(walls.iter().map(turned));
         let sheet = Sheet {
             part: Solid::gathered(&mesh.vertices, part),

@@ -4,7 +4,7 @@ use super::cap::lid;
 use super::crossing::{crossings, is_turned};
 use super::depth::Surface;
 use super::plane::{CutError, Plane, cut_by_plane};
-use super::solid::{Flaw, Solid};
+use super::solid::{Face, Flaw, Solid};
 use crate::geometry::{cross, dot, facet_normal, middle, normalised, sub};
 use crate::mesh::FacetTree;
 use std::collections::HashMap;
@@ -80,11 +80,11 @@ pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<I
     let lid = lid(&solid.mesh.vertices, &rim, outward).ok_or(InlayError::NoRim)?;
     let turned = pocket.iter().map(|f| {
         let [a, b, c] = solid.mesh.facets[*f];
-        ([a, c, b], None)
+        ([a, c, b], Face::CUT)
     });
     let fill = Solid::gathered(
         &solid.mesh.vertices,
-        turned.chain(lid.iter().map(|f| (*f, None))),
+        turned.chain(lid.iter().map(|f| (*f, Face::default()))),
     );
     if fill.volume_mm3() <= 1e-9 {
         return Err(InlayError::NotSunken);
@@ -95,7 +95,7 @@ pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<I
 
     let mut result = Inlay {
         fill,
-        body: solid.clone(),
+        body: filled(solid, chosen),
         outward,
         pocket_mm,
         thickness_mm: pocket_mm,
@@ -127,6 +127,15 @@ pub fn inlay(solid: &Solid, chosen: &[bool], options: &InlayOptions) -> Result<I
         (Ok(()), Ok(())) => Ok(result),
         _ => Err(InlayError::NoRim),
     }
+}
+
+/// The body with its pocket covered by what fills it.
+fn filled(solid: &Solid, chosen: &[bool]) -> Solid {
+    let mut body = solid.clone();
+    for (face, _) in body.faces.iter_mut().zip(chosen).filter(|(_, c)| **c) {
+        *face = face.covered();
+    }
+    body
 }
 
 /// Direction that closed loops face, by the area they go round.
@@ -170,10 +179,10 @@ fn shallower(solid: &Solid, chosen: &[bool], fill: &Solid, lid: usize, floor: us
     let walls = fill.mesh.facets.len() - lid - floor;
     let new = (0..fill.mesh.facets.len()).filter(|f| !(walls..walls + lid).contains(f));
     let kept = (0..solid.mesh.facets.len()).filter(|f| !chosen[*f]);
-    let kept = kept.map(|f| (solid.mesh.facets[f], solid.labels[f]));
+    let kept = kept.map(|f| (solid.mesh.facets[f], solid.faces[f]));
     let new = new.map(|f| {
         let [a, b, c] = fill.mesh.facets[f].map(|v| number[v as usize]);
-        ([a, c, b], None)
+        ([a, c, b], Face::CUT)
     });
     Solid::gathered(&vertices, kept.chain(new))
 }

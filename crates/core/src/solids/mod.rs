@@ -22,4 +22,4 @@ pub use plane::{CutError, Halves, Plane, cut_by_plane};
 pub use prism::{ThroughError, straight_through};
 pub use sheet::{Sheet, SheetDepth, SheetError, sheet};
 pub use shells::split_shells;
-pub use solid::{Flaw, Solid};
+pub use solid::{Face, Flaw, Solid};

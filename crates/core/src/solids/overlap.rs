@@ -3,7 +3,7 @@
 use super::boolean::{BooleanError, Wanted, boolean};
 use super::crossing::may_cross;
 use super::plane::{Plane, cut_by_plane};
-use super::solid::Solid;
+use super::solid::{Face, Solid};
 use crate::geometry::{Bounds, cross, dot, facet_area, facet_normal, middle, sub};
 use crate::mesh::{FacetTree, inner_point};
 use rayon::prelude::*;
@@ -159,10 +159,13 @@ fn meet(a: &Known<'_>, b: &Known<'_>) -> Option<(bool, Meeting, [f64; 3])> {
     let at = crossing.or(contact.map(|c| c.1))?;
     // Labelled, so that the facets of what they share tell whose they were.
     let mut first = a.near(&b.bounds).into_owned();
-    first.labels.fill(Some(0));
+    first.faces.fill(Face {
+        label: Some(0),
+        is_inner: false,
+    });
     match boolean(&first, &b.near(&a.bounds), Wanted::Shared) {
         Ok(shared) if shared.volume_mm3() > SHARED_MM3 => {
-            let of = |first: bool| area(&shared, |f| shared.labels[f].is_some() == first);
+            let of = |first: bool| area(&shared, |f| shared.faces[f].label.is_some() == first);
             Some((
                 false,
                 Meeting::Overlap {

@@ -1,7 +1,7 @@
 //! Cutting a body in two by a plane.
 
 use super::cap::lid;
-use super::solid::Solid;
+use super::solid::{Face, Solid};
 use crate::geometry::{dot, facet_normal};
 use std::collections::HashMap;
 
@@ -42,8 +42,8 @@ pub enum CutError {
     Crossed,
 }
 
-/// Cuts a closed body. Both halves are closed, the lids are the same facets turned over, and labels of facets go to
-/// their pieces; lids have none. A vertex exactly in the plane counts as above.
+/// Cuts a closed body. Both halves are closed, the lids are the same facets turned over, and pieces of facets are what
+/// those were; lids are inner faces. A vertex exactly in the plane counts as above.
 ///
 /// # Errors
 /// [`CutError`] if the plane misses it or its outline there crosses itself.
@@ -90,7 +90,7 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
         })
     };
     let (mut above, mut below) = (Vec::new(), Vec::new());
-    for (facet, (ids, label)) in solid.mesh.facets.iter().zip(&solid.labels).enumerate() {
+    for (facet, (ids, face)) in solid.mesh.facets.iter().zip(&solid.faces).enumerate() {
         let ups = ids.map(is_above);
         let count = ups.iter().filter(|u| **u).count();
         if count == 3 {
@@ -99,14 +99,14 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
             let faces_up =
                 || facet_normal(&solid.corners(facet)).is_some_and(|n| dot(n, plane.normal) > 0.0);
             if is_flat && faces_up() {
-                below.push((*ids, *label));
+                below.push((*ids, *face));
             } else {
-                above.push((*ids, *label));
+                above.push((*ids, *face));
             }
             continue;
         }
         if count == 0 {
-            below.push((*ids, *label));
+            below.push((*ids, *face));
             continue;
         }
         let alone = (0..3).find(|i| ups[*i] == (count == 1)).unwrap_or(0);
@@ -115,7 +115,7 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
         let is_whole = |f: &[u32; 3]| f[0] != f[1] && f[1] != f[2] && f[2] != f[0];
         let tip = [[a, ab, ac]].into_iter().filter(is_whole);
         let rest = [[ab, b, c], [ab, c, ac]].into_iter().filter(is_whole);
-        let (tip, rest) = (tip.map(|f| (f, *label)), rest.map(|f| (f, *label)));
+        let (tip, rest) = (tip.map(|f| (f, *face)), rest.map(|f| (f, *face)));
         if count == 1 {
             above.extend(tip);
             below.extend(rest);
@@ -143,8 +143,8 @@ pub fn cut_by_plane(solid: &Solid, plane: &Plane) -> Result<Halves, CutError> {
     }
     edges.sort_unstable();
     let lid = lid(&vertices, &edges, plane.normal).ok_or(CutError::Crossed)?;
-    below.extend(lid.iter().map(|f| (*f, None)));
-    above.extend(lid.iter().map(|[a, b, c]| ([*a, *c, *b], None)));
+    below.extend(lid.iter().map(|f| (*f, Face::CUT)));
+    above.extend(lid.iter().map(|[a, b, c]| ([*a, *c, *b], Face::CUT)));
     if above.is_empty() || below.is_empty() {
         return Err(CutError::Misses);
     }

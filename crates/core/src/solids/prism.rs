@@ -2,7 +2,7 @@
 
 use super::boolean::{BooleanError, Wanted, boolean};
 use super::sheet::Sheet;
-use super::solid::{Flaw, Solid};
+use super::solid::{Face, Flaw, Solid};
 use crate::geometry::{dot, facet_area, facet_normal, length, normalised};
 use crate::mesh::{Mesh, NO_FACET};
 
@@ -60,7 +60,9 @@ pub fn straight_through(
     let lift = 1e-3 * size;
     let top = Solid::gathered(
         &solid.mesh.vertices,
-        facets.iter().map(|f| (solid.mesh.facets[*f], None)),
+        facets
+            .iter()
+            .map(|f| (solid.mesh.facets[*f], Face::default())),
     );
     let count = top.mesh.vertices.len() as u32;
     let moved = |by: f64| {

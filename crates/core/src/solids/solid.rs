@@ -1,16 +1,43 @@
 //! One body on its own: what the operations on parts take and return.
 
-use crate::carve::{Label, Labels, refined};
+use crate::carve::{Label, Labels, Refined, refined};
+use crate::formats::Origin;
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
-use crate::mesh::{Mesh, NO_FACET, OpenMesh, Topology, shells};
+use crate::mesh::{Mending, Mesh, NO_FACET, OpenMesh, Topology, shells};
+use std::sync::Arc;
 
-/// A body's surface with the label of each facet. Vertices are shared within the body and with no other body.
+/// What a facet of a body is.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Face {
+    /// The region that covers it; none is the part's own.
+    pub label: Label,
+    /// Whether it was made by cutting inside a body: such a face is no surface, and carries no soak.
+    pub is_inner: bool,
+}
+
+impl Face {
+    /// A face made by a cut.
+    pub const CUT: Face = Face {
+        label: None,
+        is_inner: true,
+    };
+
+    /// The same facet where a cut, or what fills a pocket, has come to lie upon it.
+    pub fn covered(self) -> Face {
+        Face {
+            is_inner: true,
+            ..self
+        }
+    }
+}
+
+/// A body's surface with what each facet is. Vertices are shared within the body and with no other body.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Solid {
     /// The surface.
     pub mesh: Mesh,
-    /// The region that covers each facet; none is the part's own.
-    pub labels: Vec<Label>,
+    /// What each facet is.
+    pub faces: Vec<Face>,
 }
 
 /// Why a surface does not bound a solid.
@@ -27,8 +54,8 @@ pub enum Flaw {
 impl Solid {
     /// A surface that no region covers.
     pub fn plain(mesh: Mesh) -> Solid {
-        let labels = vec![None; mesh.facets.len()];
-        Solid { mesh, labels }
+        let faces = vec![Face::default(); mesh.facets.len()];
+        Solid { mesh, faces }
     }
 
     /// One part of a model, with its divided facets carried out, and the model's facet that each of its own comes from.
@@ -39,7 +66,7 @@ impl Solid {
         let chosen: Vec<usize> = (0..fine.mesh.facets.len()).filter(is_chosen).collect();
         let facets = chosen
             .iter()
-            .map(|f| (fine.mesh.facets[*f], fine.labels[*f]));
+            .map(|f| (fine.mesh.facets[*f], face(open, &fine, *f)));
         let solid = Solid::gathered(&fine.mesh.vertices, facets);
         (solid, chosen.iter().map(|f| fine.facet[*f]).collect())
     }
@@ -53,8 +80,10 @@ impl Solid {
             .map(|f| open.part_of[*f as usize])
             .collect();
         let whole = Solid {
+            faces: (0..fine.facet.len())
+                .map(|f| face(open, &fine, f))
+                .collect(),
             mesh: fine.mesh,
-            labels: fine.labels,
         };
         whole.parted(&part_of, open.parts.len())
     }
@@ -86,7 +115,7 @@ impl Solid {
                     vertices: used.iter().map(place).collect(),
                     facets: facets.iter().map(numbered).collect(),
                 },
-                labels: facets.iter().map(|f| self.labels[*f as usize]).collect(),
+                faces: facets.iter().map(|f| self.faces[*f as usize]).collect(),
             }
         };
         facets.iter().enumerate().map(one).collect()
@@ -95,9 +124,9 @@ impl Solid {
     /// Facets over some vertices, of which only those in use are kept, in their order.
     pub fn gathered(
         vertices: &[[f64; 3]],
-        facets: impl Iterator<Item = ([u32; 3], Label)>,
+        facets: impl Iterator<Item = ([u32; 3], Face)>,
     ) -> Solid {
-        let (facets, labels): (Vec<[u32; 3]>, Vec<Label>) = facets.unzip();
+        let (facets, faces): (Vec<[u32; 3]>, Vec<Face>) = facets.unzip();
         let mut number = vec![u32::MAX; vertices.len()];
         for v in facets.iter().flatten() {
             number[*v as usize] = 0;
@@ -113,7 +142,7 @@ impl Solid {
                 vertices: kept,
                 facets: facets.collect(),
             },
-            labels,
+            faces,
         }
     }
 
@@ -205,7 +234,7 @@ impl Solid {
         self.mesh
             .facets
             .extend(other.mesh.facets.iter().map(|f| f.map(|v| v + first)));
-        self.labels.extend(&other.labels);
+        self.faces.extend(&other.faces);
     }
 
     /// The same body elsewhere.
@@ -221,15 +250,34 @@ impl Solid {
                 vertices,
                 facets: self.mesh.facets.clone(),
             },
-            labels: self.labels.clone(),
+            faces: self.faces.clone(),
         }
     }
 
     /// Gives what its part's own region covers, `from`, a label, for use in a part whose own region is another.
     pub fn relabelled(&mut self, from: u16, into: u16) {
-        for label in &mut self.labels {
-            *label = Some(label.unwrap_or(from)).filter(|l| *l != into);
+        for face in &mut self.faces {
+            face.label = Some(face.label.unwrap_or(from)).filter(|l| *l != into);
         }
+    }
+
+    /// The body with cracks welded and small holes filled, for asking where it lies; none if that does not close it. Nothing of
+    /// it goes into the job.
+    pub fn closed_for_question(&self) -> Option<Solid> {
+        const CRACK_MM: f64 = 0.05;
+        const HOLE_MM: f64 = 5.0;
+        let open = OpenMesh::of(self.mesh.clone(), Arc::new(Origin::plain("")));
+        let mending = Mending {
+            weld_mm: Some(CRACK_MM),
+            degenerate: true,
+            duplicates: true,
+            turn: true,
+            holes_mm: Some(HOLE_MM),
+            specks_mm: None,
+        };
+        let mended = open.mended(&mending).ok()?;
+        let solid = Solid::plain(mended.open.mesh);
+        solid.check().is_ok().then_some(solid)
     }
 
     /// How many separate shells it has.
@@ -255,5 +303,12 @@ impl Solid {
         let mut kept = Solid::default();
         shells.iter().for_each(|s| kept.append(s));
         kept
+    }
+}
+
+fn face(open: &OpenMesh, fine: &Refined, at: usize) -> Face {
+    Face {
+        label: fine.labels[at],
+        is_inner: open.is_inner(fine.facet[at]),
     }
 }

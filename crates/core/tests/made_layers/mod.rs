@@ -21,6 +21,7 @@ pub(crate) fn job() -> Job {
                 soak_mm: 0.8,
                 is_proposed: false,
                 is_protected: false,
+                opacity: 1.0,
                 is_deleted: false,
             });
         }
@@ -43,6 +44,8 @@ pub(crate) fn layers(areas: &[[f64; 4]]) -> Vec<LayerShare> {
                     solid_mm2: 0.5 * a,
                 })
                 .collect(),
+            too_thin: Vec::new(),
+            bodies: Vec::new(),
         })
         .collect()
 }

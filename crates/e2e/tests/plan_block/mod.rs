@@ -11,12 +11,13 @@ pub(crate) const BILL: &str = "[aria-label='The bill']";
 
 /// A block with a red lid and a black line that is next to nothing, on an application with the demo's rack and printers.
 pub(crate) async fn block(app: &App) -> Result<BenchJob<'_>> {
-    app.put("rack", &json!({ "spools": rack() })).await?;
+    let spools = rack().into_iter().map(|s| json!({ "spool": s }));
+    app.add("rack", spools.collect()).await?;
     let own: Vec<Value> = printers()
         .into_iter()
         .map(|(id, printer)| json!({ "id": id, "printer": printer }))
         .collect();
-    app.put("printers", &json!({ "printers": own })).await?;
+    app.add("printers", own).await?;
     let bytes = stl(&box_mesh([0.0; 3], [40.0, 30.0, 12.0]), "block");
     let job = BenchJob::of(app, "block.stl", bytes).await?;
     for (slot, spool) in [(1, "chalk"), (2, "rust-red"), (3, "soot")] {

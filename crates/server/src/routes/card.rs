@@ -4,9 +4,10 @@ use super::meshes::{Crease, check_crease};
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{JsonBody, Path, Query};
 use crate::wire::MendPreview;
 use axum::Json;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use varichrom_core::intake::Split;
 use varichrom_core::mesh::{DefectKind, DefectPlace, Mending};
 
@@ -26,7 +27,7 @@ pub(crate) async fn defects(
 pub(crate) async fn mend_preview(
     State(app): State<AppState>,
     Path((id, model)): Path<(i32, usize)>,
-    Json(mending): Json<Mending>,
+    JsonBody(mending): JsonBody<Mending>,
 ) -> Result<Json<MendPreview>, ApiError> {
     off_thread(move || app.workshop.session(id)?.mend_preview(model, &mending))
         .await

@@ -4,10 +4,11 @@ use super::jobs::read_edit;
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{JsonBody, Path, Query};
 use crate::wire::{Desk, JobView, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView};
 use axum::Json;
 use axum::body::Bytes;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use serde::Deserialize;
 use varichrom_core::job::Recipe;
@@ -65,7 +66,7 @@ pub(crate) async fn steps(
 pub(crate) async fn stand(
     State(app): State<AppState>,
     Path(id): Path<i32>,
-    Json(stand): Json<Stand>,
+    JsonBody(stand): JsonBody<Stand>,
 ) -> Result<Json<JobView>, ApiError> {
     off_thread(move || {
         let session = app.workshop.session(id)?;
@@ -105,7 +106,7 @@ pub(crate) async fn palettes(State(app): State<AppState>) -> Result<Json<Palette
 #[utoipa::path(put, path = "/api/palettes", request_body = Palettes, responses((status = 204), (status = 422)))]
 pub(crate) async fn set_palettes(
     State(app): State<AppState>,
-    Json(all): Json<Palettes>,
+    JsonBody(all): JsonBody<Palettes>,
 ) -> Result<StatusCode, ApiError> {
     off_thread(move || app.workshop.set_palettes(&all.palettes)).await?;
     Ok(StatusCode::NO_CONTENT)
@@ -125,7 +126,7 @@ pub(crate) async fn desk(
 pub(crate) async fn set_desk(
     State(app): State<AppState>,
     Path(id): Path<i32>,
-    Json(desk): Json<Desk>,
+    JsonBody(desk): JsonBody<Desk>,
 ) -> Result<StatusCode, ApiError> {
     off_thread(move || app.workshop.set_desk(id, &desk)).await?;
     Ok(StatusCode::NO_CONTENT)

@@ -3,7 +3,8 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
-use axum::extract::{Path, State};
+use crate::extract::Path;
+use axum::extract::State;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use futures_core::Stream;
 use std::convert::Infallible;

@@ -3,12 +3,13 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
-use axum::extract::{Path, State};
+use crate::extract::Path;
+use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use varichrom_core::job::{plan_csv, plan_json};
+use varichrom_core::job::plan_csv;
 
-/// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json` or `recipe.json`.
+/// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json`, `recipe.json` or `project.zip`.
 #[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", responses((status = 200), (status = 404), (status = 409)))]
 pub(crate) async fn file(
     State(app): State<AppState>,
@@ -18,18 +19,21 @@ pub(crate) async fn file(
         let session = app.workshop.session(id)?;
         let stem = session.with_job(|job| ascii_stem(&job.name));
         let (kind, bytes) = match file.as_str() {
-            "model.3mf" => ("model/3mf", session.with_job(|job| job.threemf())?),
+            "model.3mf" => ("model/3mf", {
+                let rack = app.workshop.rack()?;
+                session.with_job(|job| job.threemf(&rack))?
+            }),
             "parts.zip" => ("application/zip", session.with_job(|job| job.parts_zip())?),
             "plan.json" => (
                 "application/json",
-                plan_json(&*session.ready_plan()?).into_bytes(),
+                session.plan_json(&app.workshop)?.into_bytes(),
             ),
             "swaps.csv" => (
                 "text/csv; charset=utf-8",
                 plan_csv(&*session.ready_plan()?).into_bytes(),
             ),
             "edits.json" => {
-                let text = serde_json::to_vec_pretty(&session.edits());
+                let text = serde_json::to_vec_pretty(&session.recipe(&app.workshop)?.bare());
                 (
                     "application/json",
                     text.map_err(|e| ApiError::Internal(e.to_string()))?,
@@ -42,6 +46,7 @@ pub(crate) async fn file(
                     text.map_err(|e| ApiError::Internal(e.to_string()))?,
                 )
             }
+            "project.zip" => ("application/zip", session.project(&app.workshop)?),
             _ => return Err(ApiError::NotFound("file")),
         };
         Ok((kind, format!("{stem}-{file}"), bytes))

@@ -3,15 +3,16 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{Path, Query};
 use crate::wire::{JobSummary, JobView};
 use axum::Json;
 use axum::body::{Body, Bytes};
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use http_body_util::{BodyExt, LengthLimitError, Limited};
 use serde::Deserialize;
 use varichrom_core::Problem;
-use varichrom_core::job::Edit;
+use varichrom_core::job::{Edit, Project};
 
 /// All jobs, the latest changed first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
@@ -25,7 +26,7 @@ pub(crate) struct Import {
     file: String,
 }
 
-/// Makes a job of a model file sent as the body.
+/// Makes a job of a model file, or opens a project file, sent as the body.
 #[utoipa::path(post, path = "/api/jobs", params(Import), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 201, body = JobSummary), (status = 413), (status = 422)))]
 pub(crate) async fn import(
     State(app): State<AppState>,
@@ -33,8 +34,11 @@ pub(crate) async fn import(
     body: Body,
 ) -> Result<(StatusCode, Json<JobSummary>), ApiError> {
     let bytes = read_limited(body, app.largest_file).await?;
-    let summary =
-        off_thread(move || app.workshop.import(&query.file, None, None, &bytes, None)).await?;
+    let summary = off_thread(move || match Project::is_one(&bytes) {
+        true => app.workshop.open_project(&bytes),
+        false => app.workshop.import(&query.file, None, None, &bytes, None),
+    })
+    .await?;
     Ok((StatusCode::CREATED, Json(summary)))
 }
 

@@ -3,7 +3,8 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
-use axum::extract::{Path, Query, State};
+use crate::extract::{Path, Query};
+use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use serde::Deserialize;

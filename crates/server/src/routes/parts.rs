@@ -3,9 +3,10 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{JsonBody, Path, Query};
 use crate::wire::{MeetingsView, TriedParts, TryParts};
 use axum::Json;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
@@ -61,7 +62,7 @@ pub(crate) async fn shared(
 pub(crate) async fn try_parts(
     State(app): State<AppState>,
     Path(id): Path<i32>,
-    Json(asked): Json<TryParts>,
+    JsonBody(asked): JsonBody<TryParts>,
 ) -> Result<Json<TriedParts>, ApiError> {
     let asking = Asking(Arc::new(AtomicBool::new(true)));
     let is_wanted = asking.0.clone();

@@ -3,12 +3,13 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{JsonBody, Path, Query};
 use crate::wire::{
     AskCalibration, JobView, KnownTime, LayerView, PlanView, SheetView, SnagFacets, SnagsView,
     WaysView,
 };
 use axum::Json;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use serde::Deserialize;
 use varichrom_core::rinse::Calibration;
@@ -131,7 +132,7 @@ pub(crate) async fn stop_trials(
 pub(crate) async fn calibrate(
     State(app): State<AppState>,
     Path(id): Path<i32>,
-    Json(ask): Json<AskCalibration>,
+    JsonBody(ask): JsonBody<AskCalibration>,
 ) -> Result<Json<Calibration>, ApiError> {
     off_thread(move || {
         let session = app.workshop.session(id)?;
@@ -146,7 +147,7 @@ pub(crate) async fn calibrate(
 pub(crate) async fn known_time(
     State(app): State<AppState>,
     Path(id): Path<i32>,
-    Json(ask): Json<KnownTime>,
+    JsonBody(ask): JsonBody<KnownTime>,
 ) -> Result<Json<JobView>, ApiError> {
     off_thread(move || {
         let session = app.workshop.session(id)?;

@@ -3,11 +3,12 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{JsonBody, Path};
 use crate::services::RackFormat;
-use crate::wire::{PrintersView, RackImported, RackView, SetPrinters, SetRack, UsualSpool};
+use crate::wire::{ChangePrinters, ChangeRack, PrintersView, RackImported, RackView, UsualSpool};
 use axum::Json;
 use axum::body::Bytes;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use varichrom_core::machine::Spool;
@@ -26,14 +27,14 @@ pub(crate) async fn show(State(app): State<AppState>) -> Result<Json<RackView>, 
     off_thread(move || app.workshop.rack_view()).await.map(Json)
 }
 
-/// Replaces the rack. A spool that a job has loaded cannot go.
-#[utoipa::path(put, path = "/api/rack", request_body = SetRack, responses((status = 200, body = RackView), (status = 422)))]
-pub(crate) async fn set(
+/// Changes spools, all changes or none. A spool that a job has loaded cannot go.
+#[utoipa::path(post, path = "/api/rack", request_body = ChangeRack, responses((status = 200, body = RackView), (status = 409), (status = 422)))]
+pub(crate) async fn change(
     State(app): State<AppState>,
-    Json(rack): Json<SetRack>,
+    JsonBody(asked): JsonBody<ChangeRack>,
 ) -> Result<Json<RackView>, ApiError> {
     off_thread(move || {
-        app.workshop.set_rack(&rack.spools)?;
+        app.workshop.change_rack(asked.revision, asked.changes)?;
         app.workshop.rack_view()
     })
     .await
@@ -42,7 +43,7 @@ pub(crate) async fn set(
 
 /// The values that are usual for a colour and a plastic.
 #[utoipa::path(post, path = "/api/rack/usual", request_body = UsualSpool, responses((status = 200, body = Spool)))]
-pub(crate) async fn usual(Json(asked): Json<UsualSpool>) -> Json<Spool> {
+pub(crate) async fn usual(JsonBody(asked): JsonBody<UsualSpool>) -> Json<Spool> {
     Json(Spool::usual(
         asked.colour,
         &asked.material,
@@ -91,19 +92,15 @@ pub(crate) async fn printers(State(app): State<AppState>) -> Result<Json<Printer
     off_thread(move || app.workshop.printers()).await.map(Json)
 }
 
-/// Replaces the printers; jobs keep theirs.
-#[utoipa::path(put, path = "/api/printers", request_body = SetPrinters, responses((status = 200, body = PrintersView), (status = 422)))]
-pub(crate) async fn set_printers(
+/// Changes printers, all changes or none; jobs keep theirs.
+#[utoipa::path(post, path = "/api/printers", request_body = ChangePrinters, responses((status = 200, body = PrintersView), (status = 409), (status = 422)))]
+pub(crate) async fn change_printers(
     State(app): State<AppState>,
-    Json(all): Json<SetPrinters>,
+    JsonBody(asked): JsonBody<ChangePrinters>,
 ) -> Result<Json<PrintersView>, ApiError> {
     off_thread(move || {
-        let printers: Vec<_> = all
-            .printers
-            .into_iter()
-            .map(|p| (p.id, p.printer))
-            .collect();
-        app.workshop.set_printers(&printers)?;
+        app.workshop
+            .change_printers(asked.revision, asked.changes)?;
         app.workshop.printers()
     })
     .await

@@ -4,10 +4,11 @@ use super::jobs::read_limited;
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
+use crate::extract::{JsonBody, Path, Query};
 use crate::wire::{AddModels, Assemble, JobSummary, JobView, ReviseModel, StagedView};
 use axum::Json;
 use axum::body::Body;
-use axum::extract::{Path, Query, State};
+use axum::extract::State;
 use axum::http::StatusCode;
 use serde::Deserialize;
 
@@ -60,7 +61,7 @@ pub(crate) async fn forget(
 #[utoipa::path(post, path = "/api/jobs/assemble", request_body = Assemble, responses((status = 201, body = Vec<JobSummary>), (status = 404), (status = 422)))]
 pub(crate) async fn assemble(
     State(app): State<AppState>,
-    Json(asked): Json<Assemble>,
+    JsonBody(asked): JsonBody<Assemble>,
 ) -> Result<(StatusCode, Json<Vec<JobSummary>>), ApiError> {
     let jobs = off_thread(move || app.workshop.assemble(&asked.staged, asked.arrangement)).await?;
     Ok((StatusCode::CREATED, Json(jobs)))
@@ -71,7 +72,7 @@ pub(crate) async fn assemble(
 pub(crate) async fn add(
     State(app): State<AppState>,
     Path(id): Path<i32>,
-    Json(asked): Json<AddModels>,
+    JsonBody(asked): JsonBody<AddModels>,
 ) -> Result<Json<JobView>, ApiError> {
     off_thread(move || {
         let session = app.workshop.session(id)?;
@@ -88,7 +89,7 @@ pub(crate) async fn add(
 pub(crate) async fn revise(
     State(app): State<AppState>,
     Path((id, model)): Path<(i32, usize)>,
-    Json(asked): Json<ReviseModel>,
+    JsonBody(asked): JsonBody<ReviseModel>,
 ) -> Result<Json<JobView>, ApiError> {
     off_thread(move || {
         let session = app.workshop.session(id)?;

@@ -58,15 +58,14 @@ impl Session {
                 printer: printer.clone(),
             },
         )?;
-        let mut own = workshop.printers()?.printers;
-        if let Some(known) = own.iter_mut().find(|p| p.printer.name == printer.name) {
-            known.printer.melt = printer.melt;
-            known.printer.rinses = printer.rinses;
-            known.printer.time_factor = printer.time_factor;
-            let all: Vec<(String, Printer)> = own.into_iter().map(|p| (p.id, p.printer)).collect();
-            workshop.set_printers(&all)?;
-        }
-        Ok(())
+        workshop.with_printers(None, |own| {
+            if let Some((_, known)) = own.iter_mut().find(|p| p.1.name == printer.name) {
+                known.melt = printer.melt;
+                known.rinses = printer.rinses;
+                known.time_factor = printer.time_factor;
+            }
+            Ok(())
+        })
     }
 }
 

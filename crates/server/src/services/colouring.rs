@@ -74,18 +74,9 @@ impl Session {
             return Err(Problem::new("step-unknown", message, "at", mend).into());
         }
         let from = history.head();
-        let go = |history: &mut varichrom_core::job::History, to: usize| {
-            while history.head() > to {
-                history.undo(workshop.as_ref())?;
-            }
-            while history.head() < to {
-                history.redo(workshop.as_ref())?;
-            }
-            Ok::<(), Problem>(())
-        };
-        let done = go(&mut history, at).map_err(ApiError::from);
-        if let Err(failed) = done.and_then(|()| self.keep_standing(workshop, &history)) {
-            go(&mut history, from)?;
+        history.go_to(at, workshop.as_ref())?;
+        if let Err(failed) = self.keep_standing(workshop, &history) {
+            history.go_to(from, workshop.as_ref())?;
             return Err(failed);
         }
         drop(history);
@@ -107,9 +98,15 @@ impl Session {
             applied: 0,
             left_out: Vec::new(),
         };
+        // A model of the same name is the same one; else the order tells.
+        let here = |(at, theirs): (usize, &&str)| {
+            let same = names.iter().find(|n| n == theirs).or_else(|| names.get(at));
+            same.cloned().unwrap_or_else(|| theirs.to_string())
+        };
+        let names: Vec<String> = theirs.iter().enumerate().map(here).collect();
         for (index, edit) in recipe.edits.iter().enumerate() {
-            let renamed = renamed(edit, &theirs, &names);
-            match self.apply(workshop, renamed) {
+            let renamed = renamed(edit, &theirs, &names).map_err(ApiError::from);
+            match renamed.and_then(|edit| self.apply(workshop, edit)) {
                 Ok(()) => replayed.applied += 1,
                 Err(ApiError::Refused(why)) => replayed.left_out.push(LeftOut {
                     number: index + 1,
@@ -131,10 +128,15 @@ impl Session {
 }
 
 /// An edit that names models as another job does.
-fn renamed(edit: &Edit, from: &[&str], to: &[String]) -> Edit {
-    let mut value = serde_json::to_value(edit).unwrap_or_default();
+fn renamed(edit: &Edit, from: &[&str], to: &[String]) -> Result<Edit, Problem> {
+    let unreadable = |e: serde_json::Error| {
+        let message = format!("The edit cannot be given the names of this job's models: {e}");
+        let mend = "Rename the models as the recipe has them, then try again.";
+        Problem::new("edit-unreadable", message, "model", mend)
+    };
+    let mut value = serde_json::to_value(edit).map_err(unreadable)?;
     rename_models(&mut value, from, to);
-    serde_json::from_value(value).unwrap_or_else(|_| edit.clone())
+    serde_json::from_value(value).map_err(unreadable)
 }
 
 fn rename_models(value: &mut serde_json::Value, from: &[&str], to: &[String]) {

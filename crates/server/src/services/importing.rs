@@ -202,6 +202,7 @@ impl Workshop {
         let standing = store::jobs::Standing {
             name: &history.job().name,
             head,
+            revision: 1,
             summary: &text,
         };
         let contents: Vec<(String, &[u8])> =

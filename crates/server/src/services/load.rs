@@ -29,7 +29,7 @@ impl Session {
         };
         let is_looking = pairs.as_ref().is_some_and(Option::is_none);
         let plan = self.planning.ready(revision);
-        let contacts = pairs.flatten().map(|pairs| job.contacts(&pairs));
+        let contacts = pairs.flatten().map(|found| job.contacts(&found.pairs));
         let asked = self.answer();
         let report = asked.as_ref().and_then(|a| a.as_ref().ok());
         let mut checked = checks(&job, &rack, plan.as_deref(), contacts.as_deref(), report);
@@ -37,6 +37,7 @@ impl Session {
             checked.insert(0, silent(problem));
         }
         Ok(LoadView {
+            runs: store::rack::runs(&mut *workshop.db.get()?, self.id)?,
             revision,
             is_planned: plan.is_some(),
             is_looking,
@@ -86,11 +87,10 @@ impl Session {
             let message = "The printer has not said what it holds";
             return Err(Problem::new("printer-not-asked", message, "", "Ask it first.").into());
         };
-        let mut rack = workshop.rack()?;
+        let rack = workshop.rack()?;
         let (new, edit) = self.with_job(|job| use_loaded(job, &rack, &report));
         if !new.is_empty() {
-            rack.extend(new);
-            workshop.set_rack(&rack)?;
+            workshop.add_spools(new)?;
         }
         self.apply(workshop, Edit::Load(edit))
     }
@@ -155,7 +155,25 @@ impl Session {
     ///
     /// # Errors
     /// `plan-not-ready` while the plan is being worked out.
-    pub(crate) fn printed(&self, workshop: &Arc<Workshop>) -> Result<(), ApiError> {
+    ///
+    /// # Errors
+    /// `run-noted` if that run is not the next; `nothing-used`; as for [`Session::ready_plan`].
+    pub(crate) fn printed(&self, workshop: &Arc<Workshop>, run: u32) -> Result<(), ApiError> {
+        let is_next = |c: &mut diesel::sqlite::SqliteConnection| {
+            if store::rack::runs(c, self.id)? + 1 == run {
+                return Ok(());
+            }
+            let message = "This run was noted as printed already";
+            let mend = "Look at the ledger; note another run if it was printed again.";
+            Err(ApiError::from(Problem::new(
+                "run-noted",
+                message,
+                "run",
+                mend,
+            )))
+        };
+        // Told before anything else, and looked at again when it is written.
+        is_next(&mut *workshop.db.get()?)?;
         let plan = self.ready_plan()?;
         let rack = workshop.rack()?;
         let (name, needs) = self.with_job(|job| (job.name.clone(), spool_needs(job, &rack, &plan)));
@@ -168,8 +186,29 @@ impl Session {
             let message = "No spool of the rack is loaded, so there is nothing to take off";
             return Err(Problem::new("nothing-used", message, "", "Load the slots first.").into());
         }
-        store::rack::take_off(&mut *workshop.db.get()?, &name, &used)?;
+        workshop.db.get()?.immediate_transaction(|c| {
+            is_next(c)?;
+            store::rack::take_off(c, (self.id, &name), run, &used).map_err(ApiError::from)
+        })?;
         workshop.replan_all();
+        Ok(())
+    }
+}
+
+impl Workshop {
+    /// Gives back what a run of a job took off the spools.
+    ///
+    /// # Errors
+    /// If there is no such run.
+    pub(crate) fn take_back_run(self: &Arc<Self>, job: i32, run: u32) -> Result<(), ApiError> {
+        self.db.get()?.immediate_transaction(|c| {
+            if store::rack::give_back(c, job, run)? {
+                Ok(())
+            } else {
+                Err(ApiError::NotFound("run"))
+            }
+        })?;
+        self.replan_all();
         Ok(())
     }
 }

@@ -8,6 +8,7 @@ mod importing;
 mod load;
 mod parts;
 mod planning;
+mod projects;
 mod rack;
 mod session;
 mod staging;

@@ -4,10 +4,10 @@ use super::editing::Watched;
 use super::session::Session;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
-use crate::wire::{MeetingsView, PairView, TriedPart, TriedParts};
+use crate::wire::{MeetingsView, OpenPartView, PairView, TriedPart, TriedParts};
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
-use varichrom_core::job::{Job, PartEdit, PartMeeting, PartPair};
+use varichrom_core::job::{Job, PartEdit, PartMeeting, PartMeetings, PartPair};
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::{DepthChoices, depth_choices};
 
@@ -39,7 +39,7 @@ impl Standing {
 
 #[derive(Default)]
 struct State {
-    known: Option<(Standing, Option<Arc<Vec<PartPair>>>)>,
+    known: Option<(Standing, Option<Arc<PartMeetings>>)>,
     running: Option<Standing>,
 }
 
@@ -86,7 +86,7 @@ impl Session {
 
     /// The pairs that meet, if they are known for the parts as they stand; `Some(None)` while they are looked for, none
     /// if the search was stopped.
-    pub(super) fn known_pairs(self: &Arc<Self>) -> Option<Option<Arc<Vec<PartPair>>>> {
+    pub(super) fn known_pairs(self: &Arc<Self>) -> Option<Option<Arc<PartMeetings>>> {
         match self.meetings(false) {
             MeetingsView::Working { .. } => Some(None),
             MeetingsView::Stopped => None,
@@ -131,8 +131,7 @@ impl Session {
         let pairs = known.ok_or(ApiError::NotFound("overlap"))?;
         let job = history.job();
         let is_pair = |p: &&PartPair| p.parts.map(|part| key(job, part)) == parts;
-        let pair = pairs
-            .iter()
+        let pair = (pairs.pairs.iter())
             .find(is_pair)
             .ok_or(ApiError::NotFound("overlap"))?;
         let solid = pair.shared.as_ref().ok_or(ApiError::NotFound("overlap"))?;
@@ -201,14 +200,14 @@ impl Session {
 }
 
 /// Overlaps first, then what is unclear, what is enclosed, and what only touches.
-fn ready(job: &Job, pairs: &[PartPair]) -> MeetingsView {
+fn ready(job: &Job, found: &PartMeetings) -> MeetingsView {
     let rank = |m: &PartMeeting| match m {
         PartMeeting::Overlap { .. } => 0,
         PartMeeting::Unclear => 1,
         PartMeeting::Enclosed { .. } => 2,
         PartMeeting::Touch { .. } => 3,
     };
-    let mut views: Vec<PairView> = pairs
+    let mut views: Vec<PairView> = (found.pairs)
         .iter()
         .map(|pair| PairView {
             parts: pair.parts.map(|p| key(job, p)),
@@ -217,5 +216,12 @@ fn ready(job: &Job, pairs: &[PartPair]) -> MeetingsView {
         })
         .collect();
     views.sort_by_key(|v| rank(&v.meeting));
-    MeetingsView::Ready { pairs: views }
+    let unknown = found.unknown.iter().map(|open| OpenPartView {
+        part: key(job, open.part),
+        at: open.at,
+    });
+    MeetingsView::Ready {
+        pairs: views,
+        unknown: unknown.collect(),
+    }
 }

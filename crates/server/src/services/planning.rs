@@ -13,7 +13,7 @@ use varichrom_core::job::{Job, Touched};
 use varichrom_core::layers::{
     Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey_after,
 };
-use varichrom_core::plan::{Plan, bill_sheet, plan};
+use varichrom_core::plan::{Plan, bill_sheet, check_extent, plan};
 
 /// What a survey depends on; while this stays, an edit only labels anew.
 #[derive(Clone, PartialEq)]
@@ -318,6 +318,9 @@ impl Session {
                 return Outcome::Failed(Problem::new("rack", message, "", "Restart Varichrom."));
             }
         };
+        if let Err(problem) = self.with_job(check_extent) {
+            return Outcome::Failed(problem);
+        }
         let wanted = self.with_job(Wanted::of);
         let Ok(survey) = self.survey_for(workshop, revision, wanted) else {
             return Outcome::Stopped;
@@ -344,6 +347,7 @@ impl Session {
         workshop: &Workshop,
         job: &Job,
     ) -> Result<Arc<Survey>, ApiError> {
+        check_extent(job)?;
         let found = self.survey_for(workshop, self.revision(), Wanted::of(job));
         let found = found.map_err(|Stopped| {
             let message = "It was stopped, or the job was changed meanwhile";
@@ -392,7 +396,7 @@ impl Session {
             };
             !self.planning.is_stopped.load(Ordering::Relaxed) && !is_outdated()
         };
-        let survey = workshop.surveyors.install(|| {
+        let survey = surveyors(|| {
             let bodies = shape.bodies.clone();
             survey_after(
                 before.as_deref(),
@@ -405,5 +409,18 @@ impl Session {
         let survey = Arc::new(survey);
         lock(&self.planning.state).survey = Some(survey.clone());
         Ok(survey)
+    }
+}
+
+/// Runs a survey on threads of its own, so that no job waits for another's: the machine gives each its share. An edit never
+/// waits for one either.
+pub(super) fn surveyors<T: Send>(work: impl FnOnce() -> T + Send) -> T {
+    let name = |n: usize| format!("survey-{n}");
+    match rayon::ThreadPoolBuilder::new().thread_name(name).build() {
+        Ok(pool) => pool.install(work),
+        Err(e) => {
+            tracing::warn!("no threads can be started for a survey: {e}");
+            work()
+        }
     }
 }

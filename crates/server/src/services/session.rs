@@ -11,7 +11,7 @@ use crate::wire::{JobEvent, JobSummary, JobView};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, History, Job, Touched};
+use varichrom_core::job::{Edit, History, Job, Touched, plan_json};
 use varichrom_core::load::{PrinterReport, spool_needs};
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::Plan;
@@ -35,12 +35,12 @@ pub(crate) struct Session {
 }
 
 impl Session {
-    pub(super) fn new(id: i32, history: History, floor: usize) -> Session {
+    pub(super) fn new(id: i32, history: History, floor: usize, revision: u32) -> Session {
         Session {
             id,
             history: Mutex::new(history),
             floor,
-            revision: AtomicU32::new(1),
+            revision: AtomicU32::new(revision),
             planning: Planning::default(),
             meetings: Meetings::default(),
             trials: Trials::default(),
@@ -91,15 +91,22 @@ impl Session {
                 return Err(Problem::new("spool-unknown", message, "spool", mend).into());
             }
         }
-        let mut history = lock(&self.history);
-        self.watched(workshop, |models| history.apply(edit.clone(), models))?;
-        let kept = self.keep(workshop, &history, |c, standing| {
-            store::jobs::append(c, self.id, &edit, standing, files)
-        });
-        if let Err(failed) = kept {
-            history.undo(workshop.as_ref())?;
-            return Err(failed);
+        for content in edit.contents() {
+            let is_brought = files.iter().any(|(hash, _)| hash == content);
+            if !is_brought && !store::jobs::has_content(&mut *workshop.db.get()?, content)? {
+                let message = "The file of this model is not in the store";
+                let mend = "Open the model's file again.";
+                return Err(Problem::new("content-unknown", message, "content", mend).into());
+            }
         }
+        let mut history = lock(&self.history);
+        self.watched(workshop, |models| {
+            history.apply_kept(edit.clone(), models, |history| {
+                self.keep(workshop, history, |c, standing| {
+                    store::jobs::append(c, self.id, &edit, standing, files)
+                })
+            })
+        })?;
         self.planning.touched(history.touched());
         drop(history);
         self.touch(workshop);
@@ -179,6 +186,7 @@ impl Session {
         let standing = store::jobs::Standing {
             name: &history.job().name,
             head: history.head(),
+            revision: self.revision() + 1,
             summary: &text,
         };
         Ok(write(&mut *workshop.db.get()?, &standing)?)
@@ -193,6 +201,13 @@ impl Session {
     /// Counts a change, tells every tab, and sets the planning going.
     pub(super) fn touch(self: &Arc<Self>, workshop: &Arc<Workshop>) {
         let revision = self.revision.fetch_add(1, Ordering::SeqCst) + 1;
+        // An edit has stored it already; what comes from elsewhere is stored here, and at worst with the next edit.
+        let stored = workshop.db.get().map_err(ApiError::from);
+        if let Err(e) =
+            stored.and_then(|mut c| Ok(store::jobs::set_revision(&mut c, self.id, revision)?))
+        {
+            tracing::warn!("the revision of job {} is not stored: {e}", self.id);
+        }
         workshop.tell(self.id, JobEvent::Changed { revision });
         self.plan(workshop);
     }
@@ -222,6 +237,7 @@ impl Session {
             swaps: bill.map(|b| b.swaps),
             time_s: bill.map(|b| b.time_s),
             spools,
+            trouble: None,
         }
     }
 
@@ -282,6 +298,15 @@ impl Session {
             )
             .into()
         })
+    }
+
+    /// The plan as it is handed over.
+    ///
+    /// # Errors
+    /// As for [`Session::ready_plan`]; those of the store.
+    pub(crate) fn plan_json(&self, workshop: &Workshop) -> Result<String, ApiError> {
+        let (plan, rack) = (self.ready_plan()?, workshop.rack()?);
+        Ok(self.with_job(|job| plan_json(job, &rack, &plan)))
     }
 
     /// All edits that are applied.

@@ -1,5 +1,6 @@
 //! What is tried on a plan in the background: snags and ways, one search of each kind per job, always for one revision.
 
+use super::planning::surveyors;
 use super::session::Session;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
@@ -126,7 +127,7 @@ impl Session {
     fn find_snags(&self, workshop: &Workshop, stop: &Arc<AtomicBool>, planned: &Planned) {
         let search = &self.trials.snags;
         let told = |done: f64| search.with(stop, |s| s.done = done);
-        let found = workshop.surveyors.install(|| {
+        let found = surveyors(|| {
             let go_on = || self.goes_on(stop, planned);
             planned.trial(workshop, &go_on).snags(&told)
         });
@@ -193,7 +194,7 @@ impl Session {
         let count = all.len() as f64;
         for (index, mut tried) in all.into_iter().enumerate() {
             if tried.way.cannot.is_none() {
-                match workshop.surveyors.install(|| trial.figures(&tried.way)) {
+                match surveyors(|| trial.figures(&tried.way)) {
                     Ok(figures) => tried.figures = Some(figures),
                     Err(p) if p.code == "stopped" => {
                         search.with(stop, |s| s.state = SearchState::Stopped);

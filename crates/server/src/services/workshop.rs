@@ -19,13 +19,17 @@ const KEPT_OPEN: usize = 3;
 /// The jobs of one database, and what is open of them.
 pub struct Workshop {
     pub(super) db: Db,
-    sessions: Mutex<Vec<Arc<Session>>>,
+    /// Open jobs, the latest used last. Whoever opens one holds its door alone, not the house.
+    sessions: Mutex<Vec<(i32, Arc<Door>)>>,
+    /// Held as long as the workshop stands: one server a folder.
+    _lock: std::fs::File,
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
     events: broadcast::Sender<(i32, JobEvent)>,
     pub(super) staging: Staging,
-    /// Threads of their own for surveys: an edit never waits for one that goes on in the background.
-    pub(super) surveyors: rayon::ThreadPool,
 }
+
+/// The way into one job: nobody, or its session once it is open.
+type Door = Mutex<Option<Arc<Session>>>;
 
 /// The data behind a lock, even after a panic elsewhere: every holder leaves it whole.
 pub(super) fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -40,66 +44,93 @@ impl Workshop {
     pub fn open(folder: &Path) -> Result<Arc<Workshop>, String> {
         std::fs::create_dir_all(folder)
             .map_err(|e| format!("the folder {} cannot be used: {e}", folder.display()))?;
+        let held = hold(folder)?;
         let db = store::open(&folder.join("varichrom.sqlite"))?;
         let (events, _) = broadcast::channel(256);
         Ok(Arc::new(Workshop {
             db,
             sessions: Mutex::default(),
+            _lock: held,
             meshes: Mutex::default(),
             events,
             staging: Staging::default(),
-            surveyors: rayon::ThreadPoolBuilder::new()
-                .thread_name(|n| format!("survey-{n}"))
-                .build()
-                .map_err(|e| format!("no threads can be started: {e}"))?,
         }))
     }
 
     /// The shelf, the latest changed job first.
     pub fn shelf(&self) -> Result<Vec<JobSummary>, ApiError> {
-        let lines = store::jobs::list(&mut *self.db.get()?)?;
-        lines
-            .into_iter()
-            .map(|line| {
-                let mut summary: JobSummary = serde_json::from_str(&line.summary)
-                    .map_err(|e| ApiError::Internal(e.to_string()))?;
-                summary.id = line.id;
-                summary.name = line.name;
-                Ok(summary)
-            })
-            .collect()
+        Ok(shelf_of(store::jobs::list(&mut *self.db.get()?)?))
     }
 
     /// Plans of all open jobs are made anew: what they print with has changed.
     pub(super) fn replan_all(self: &Arc<Self>) {
-        for session in lock(&self.sessions).iter() {
+        for session in self.open_sessions() {
             session.touch_everything(self);
         }
     }
 
-    /// The open session of a job; opens it if need be.
+    /// Sessions that are open; those that are being opened see what has changed by themselves.
+    fn open_sessions(&self) -> Vec<Arc<Session>> {
+        let doors: Vec<Arc<Door>> = lock(&self.sessions).iter().map(|d| d.1.clone()).collect();
+        let open = |door: &Arc<Door>| door.try_lock().ok().and_then(|d| d.clone());
+        doors.iter().filter_map(open).collect()
+    }
+
+    /// The open session of a job; opens it if need be, while other jobs go on.
     pub(crate) fn session(self: &Arc<Self>, id: i32) -> Result<Arc<Session>, ApiError> {
-        let mut sessions = lock(&self.sessions);
-        if let Some(at) = sessions.iter().position(|s| s.id == id) {
-            let session = sessions.remove(at);
-            sessions.push(session.clone());
-            return Ok(session);
+        let door = {
+            let mut sessions = lock(&self.sessions);
+            let known = sessions.iter().position(|s| s.0 == id);
+            let door = match known {
+                Some(at) => sessions.remove(at).1,
+                None => Arc::default(),
+            };
+            sessions.push((id, door.clone()));
+            self.close_idle(&mut sessions);
+            door
+        };
+        let mut inside = lock(&door);
+        if let Some(session) = &*inside {
+            return Ok(session.clone());
         }
-        let stored =
-            store::jobs::load(&mut *self.db.get()?, id)?.ok_or(ApiError::NotFound("job"))?;
+        let opened = self.open_session(id);
+        match &opened {
+            Ok(session) => *inside = Some(session.clone()),
+            Err(_) => lock(&self.sessions).retain(|s| !Arc::ptr_eq(&s.1, &door)),
+        }
+        opened
+    }
+
+    fn open_session(self: &Arc<Self>, id: i32) -> Result<Arc<Session>, ApiError> {
+        let stored = store::jobs::load(&mut *self.db.get()?, id).map_err(|e| match e {
+            diesel::result::Error::DeserializationError(why) => newer(&why.to_string()).into(),
+            other => ApiError::from(other),
+        })?;
+        let stored = stored.ok_or(ApiError::NotFound("job"))?;
         let history = History::replay(stored.edits, stored.head, self.as_ref())?;
-        let session = Arc::new(Session::new(id, history, stored.floor));
-        sessions.push(session.clone());
+        Ok(Arc::new(Session::new(
+            id,
+            history,
+            stored.floor,
+            stored.revision,
+        )))
+    }
+
+    /// Closes jobs that nobody uses, beyond those kept open.
+    fn close_idle(&self, sessions: &mut Vec<(i32, Arc<Door>)>) {
         while sessions.len() > KEPT_OPEN {
-            let idle = sessions[..sessions.len() - 1]
-                .iter()
-                .position(|s| Arc::strong_count(s) == 1);
-            match idle {
+            let last = sessions.len() - 1;
+            let is_idle = |(_, door): &(i32, Arc<Door>)| {
+                Arc::strong_count(door) == 1
+                    && door.try_lock().is_ok_and(|inside| {
+                        inside.as_ref().is_none_or(|s| Arc::strong_count(s) == 1)
+                    })
+            };
+            match sessions[..last].iter().position(is_idle) {
                 Some(at) => drop(sessions.remove(at)),
                 None => break,
             }
         }
-        Ok(session)
     }
 
     /// Plans a job and returns when its bill is on the shelf.
@@ -113,12 +144,20 @@ impl Workshop {
 
     /// Takes a job off the shelf for good.
     pub(crate) fn delete(&self, id: i32) -> Result<(), ApiError> {
-        let mut sessions = lock(&self.sessions);
-        if !store::jobs::delete(&mut *self.db.get()?, id)? {
+        let mut c = self.db.get()?;
+        if !store::jobs::delete(&mut c, id)? {
             return Err(ApiError::NotFound("job"));
         }
-        if let Some(at) = sessions.iter().position(|s| s.id == id) {
-            sessions.remove(at).stop();
+        let door = {
+            let mut sessions = lock(&self.sessions);
+            let at = sessions.iter().position(|s| s.0 == id);
+            at.map(|at| sessions.remove(at).1)
+        };
+        if let Some(session) = door.and_then(|door| lock(&door).take()) {
+            session.stop();
+        }
+        if let Err(e) = store::shrink(&mut c) {
+            tracing::warn!("the room of job {id} is not given back yet: {e}");
         }
         Ok(())
     }
@@ -139,6 +178,57 @@ impl Workshop {
         // No receiver means no tab is open.
         let _ = self.events.send((id, event));
     }
+}
+
+/// Takes the folder for this server alone, as long as the file is open: the lock goes with the process, however it ends.
+fn hold(folder: &Path) -> Result<std::fs::File, String> {
+    let path = folder.join("in-use.lock");
+    let file = std::fs::OpenOptions::new()
+        .create(true)
+        .truncate(false)
+        .write(true)
+        .open(&path)
+        .map_err(|e| format!("the folder {} cannot be used: {e}", folder.display()))?;
+    match file.try_lock() {
+        Ok(()) => Ok(file),
+        Err(std::fs::TryLockError::WouldBlock) => Err(format!(
+            "another Varichrom is using the folder {}: use that one, stop it first, or choose another folder with --data",
+            folder.display()
+        )),
+        // Some network folders cannot lock; SQLite says the rest.
+        Err(std::fs::TryLockError::Error(e)) => {
+            tracing::warn!("the folder {} cannot be locked: {e}", folder.display());
+            Ok(file)
+        }
+    }
+}
+
+/// The lines of the shelf. One that this version cannot read is there with the reason.
+pub(super) fn shelf_of(lines: Vec<store::jobs::StoredLine>) -> Vec<JobSummary> {
+    let read = |line: store::jobs::StoredLine| {
+        let mut summary = match serde_json::from_str::<JobSummary>(&line.summary) {
+            Ok(summary) => summary,
+            Err(e) => JobSummary {
+                trouble: Some(newer(&e.to_string()).message),
+                ..JobSummary::default()
+            },
+        };
+        summary.id = line.id;
+        summary.name = line.name;
+        summary
+    };
+    lines.into_iter().map(read).collect()
+}
+
+/// What is said of a job that this version cannot read.
+fn newer(why: &str) -> Problem {
+    tracing::warn!("a job cannot be read: {why}");
+    Problem::new(
+        "job-newer",
+        "This job was made by a newer version of Varichrom",
+        "",
+        "Open it with that version.",
+    )
 }
 
 impl Models for Workshop {

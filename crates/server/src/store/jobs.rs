@@ -1,6 +1,6 @@
 //! Jobs, their edits and the files they opened.
 
-use super::schema::{contents, edits, jobs};
+use super::schema::{contents, edits, job_contents, jobs};
 use diesel::dsl::now;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
@@ -11,6 +11,7 @@ pub(crate) struct StoredJob {
     pub(crate) edits: Vec<Edit>,
     pub(crate) head: usize,
     pub(crate) floor: usize,
+    pub(crate) revision: u32,
 }
 
 /// A line of the shelf.
@@ -24,6 +25,8 @@ pub(crate) struct StoredLine {
 pub(crate) struct Standing<'a> {
     pub(crate) name: &'a str,
     pub(crate) head: usize,
+    /// What the change is counted as.
+    pub(crate) revision: u32,
     pub(crate) summary: &'a str,
 }
 
@@ -53,12 +56,12 @@ pub(crate) fn list(c: &mut SqliteConnection) -> QueryResult<Vec<StoredLine>> {
 
 /// A job with all its edits.
 pub(crate) fn load(c: &mut SqliteConnection, id: i32) -> QueryResult<Option<StoredJob>> {
-    let row: Option<(i32, i32)> = jobs::table
+    let row: Option<(i32, i32, i32)> = jobs::table
         .find(id)
-        .select((jobs::head, jobs::floor))
+        .select((jobs::head, jobs::floor, jobs::revision))
         .first(c)
         .optional()?;
-    let Some((head, floor)) = row else {
+    let Some((head, floor, revision)) = row else {
         return Ok(None);
     };
     let bodies: Vec<String> = edits::table
@@ -75,6 +78,7 @@ pub(crate) fn load(c: &mut SqliteConnection, id: i32) -> QueryResult<Option<Stor
         edits,
         head: count(head),
         floor: count(floor),
+        revision: u32::try_from(revision).unwrap_or(0),
     }))
 }
 
@@ -113,14 +117,35 @@ fn keep_files(c: &mut SqliteConnection, files: &[(String, &[u8])]) -> QueryResul
     Ok(())
 }
 
-fn insert_edit(c: &mut SqliteConnection, id: i32, seq: usize, edit: &Edit) -> QueryResult<usize> {
+fn insert_edit(c: &mut SqliteConnection, id: i32, seq: usize, edit: &Edit) -> QueryResult<()> {
     diesel::insert_into(edits::table)
         .values((
             edits::job_id.eq(id),
             edits::seq.eq(number(seq)),
             edits::body.eq(to_json(edit)?),
         ))
-        .execute(c)
+        .execute(c)?;
+    // Refused by the database if there is no such file.
+    for hash in edit.contents() {
+        diesel::insert_or_ignore_into(job_contents::table)
+            .values((
+                job_contents::job_id.eq(id),
+                job_contents::seq.eq(number(seq)),
+                job_contents::hash.eq(hash),
+            ))
+            .execute(c)?;
+    }
+    Ok(())
+}
+
+/// Drops files of a list that no edit names any more.
+fn drop_orphans(c: &mut SqliteConnection, hashes: &[String]) -> QueryResult<()> {
+    use diesel::dsl::{exists, not};
+    let used = job_contents::table.filter(job_contents::hash.eq(contents::hash));
+    diesel::delete(contents::table)
+        .filter(contents::hash.eq_any(hashes).and(not(exists(used))))
+        .execute(c)?;
+    Ok(())
 }
 
 /// Appends an edit and the files it names after the first `standing.head - 1`, dropping what could be redone.
@@ -137,7 +162,16 @@ pub(crate) fn append(
         diesel::delete(edits::table)
             .filter(edits::job_id.eq(id).and(edits::seq.ge(number(seq))))
             .execute(c)?;
+        let undone = job_contents::job_id
+            .eq(id)
+            .and(job_contents::seq.ge(number(seq)));
+        let hashes: Vec<String> = job_contents::table
+            .filter(undone)
+            .select(job_contents::hash)
+            .load(c)?;
+        diesel::delete(job_contents::table.filter(undone)).execute(c)?;
         insert_edit(c, id, seq, edit)?;
+        drop_orphans(c, &hashes)?;
         stand(c, id, standing)
     })
 }
@@ -148,6 +182,7 @@ pub(crate) fn stand(c: &mut SqliteConnection, id: i32, standing: &Standing<'_>) 
         .set((
             jobs::name.eq(standing.name),
             jobs::head.eq(number(standing.head)),
+            jobs::revision.eq(i32::try_from(standing.revision).unwrap_or(i32::MAX)),
             jobs::summary.eq(standing.summary),
             jobs::changed_at.eq(now),
         ))
@@ -166,14 +201,28 @@ pub(crate) fn set_summary(c: &mut SqliteConnection, id: i32, summary: &str) -> Q
 /// Deletes a job and its edits, and files no other job uses. Returns whether there was one.
 pub(crate) fn delete(c: &mut SqliteConnection, id: i32) -> QueryResult<bool> {
     c.immediate_transaction(|c| {
+        let hashes: Vec<String> = job_contents::table
+            .filter(job_contents::job_id.eq(id))
+            .select(job_contents::hash)
+            .distinct()
+            .load(c)?;
         let gone = diesel::delete(jobs::table.find(id)).execute(c)? > 0;
-        diesel::sql_query(
-            "DELETE FROM contents WHERE NOT EXISTS \
-             (SELECT 1 FROM edits WHERE edits.body LIKE '%' || contents.hash || '%')",
-        )
-        .execute(c)?;
+        drop_orphans(c, &hashes)?;
         Ok(gone)
     })
+}
+
+/// Counts a change that is no edit, such as another rack.
+pub(crate) fn set_revision(c: &mut SqliteConnection, id: i32, revision: u32) -> QueryResult<()> {
+    diesel::update(jobs::table.find(id))
+        .set(jobs::revision.eq(i32::try_from(revision).unwrap_or(i32::MAX)))
+        .execute(c)?;
+    Ok(())
+}
+
+/// Whether a file is in the store.
+pub(crate) fn has_content(c: &mut SqliteConnection, hash: &str) -> QueryResult<bool> {
+    diesel::select(diesel::dsl::exists(contents::table.find(hash))).get_result(c)
 }
 
 /// The bytes of a file by its hash.

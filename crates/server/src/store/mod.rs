@@ -4,12 +4,14 @@ pub(crate) mod desk;
 pub(crate) mod jobs;
 pub(crate) mod printers;
 pub(crate) mod rack;
+pub(crate) mod revisions;
 mod schema;
 
-use diesel::Connection;
 use diesel::connection::SimpleConnection;
+use diesel::migration::MigrationSource;
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool};
 use diesel::sqlite::SqliteConnection;
+use diesel::{Connection, RunQueryDsl};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use std::path::Path;
 
@@ -44,6 +46,12 @@ pub(crate) fn open(file: &Path) -> Result<Db, String> {
     first
         .batch_execute("PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL;")
         .map_err(|e| trouble(e.to_string()))?;
+    if is_newer(&mut first).map_err(|e| trouble(e.to_string()))? {
+        return Err(trouble(
+            "a newer version of Varichrom made it; use that version, or another folder".into(),
+        ));
+    }
+    shrinkable(&mut first).map_err(|e| trouble(e.to_string()))?;
     first
         .run_pending_migrations(MIGRATIONS)
         .map_err(|e| trouble(e.to_string()))?;
@@ -53,4 +61,35 @@ pub(crate) fn open(file: &Path) -> Result<Db, String> {
         .connection_customizer(Box::new(Setup))
         .build(ConnectionManager::new(file.to_string_lossy()))
         .map_err(|e| trouble(e.to_string()))
+}
+
+/// Whether the file was brought up to date by a version that knows more migrations than this one.
+fn is_newer(c: &mut SqliteConnection) -> Result<bool, Box<dyn std::error::Error + Send + Sync>> {
+    let known: Vec<String> = MigrationSource::<diesel::sqlite::Sqlite>::migrations(&MIGRATIONS)?
+        .iter()
+        .map(|m| m.name().version().to_string())
+        .collect();
+    let applied = c.applied_migrations()?;
+    Ok(applied.iter().any(|v| !known.contains(&v.to_string())))
+}
+
+#[derive(diesel::QueryableByName)]
+struct AutoVacuum {
+    #[diesel(sql_type = diesel::sql_types::Integer)]
+    auto_vacuum: i32,
+}
+
+/// Lets the file give back room bit by bit. A file from before is written anew once.
+fn shrinkable(c: &mut SqliteConnection) -> diesel::QueryResult<()> {
+    const INCREMENTAL: i32 = 2;
+    let now: AutoVacuum = diesel::sql_query("PRAGMA auto_vacuum").get_result(c)?;
+    if now.auto_vacuum != INCREMENTAL {
+        c.batch_execute("PRAGMA auto_vacuum = INCREMENTAL; VACUUM;")?;
+    }
+    Ok(())
+}
+
+/// Gives room of deleted files back to the disk, some of it at a time.
+pub(crate) fn shrink(c: &mut SqliteConnection) -> diesel::QueryResult<()> {
+    c.batch_execute("PRAGMA incremental_vacuum(20000);")
 }

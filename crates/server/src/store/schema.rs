@@ -15,6 +15,23 @@ diesel::table! {
         floor -> Integer,
         summary -> Text,
         changed_at -> Timestamp,
+        revision -> Integer,
+        runs -> Integer,
+    }
+}
+
+diesel::table! {
+    job_contents (job_id, seq, hash) {
+        job_id -> Integer,
+        seq -> Integer,
+        hash -> Text,
+    }
+}
+
+diesel::table! {
+    revisions (name) {
+        name -> Text,
+        revision -> Integer,
     }
 }
 
@@ -49,6 +66,9 @@ diesel::table! {
         job -> Text,
         grams -> Double,
         printed_at -> Timestamp,
+        job_id -> Nullable<Integer>,
+        run -> Nullable<Integer>,
+        taken -> Double,
     }
 }
 
@@ -66,3 +86,4 @@ diesel::table! {
         body -> Text,
     }
 }
+diesel::allow_tables_to_appear_in_same_query!(contents, job_contents);

@@ -12,6 +12,8 @@ use varichrom_core::machine::{Abilities, Material, Printer, Spool};
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[ts(export)]
 pub(crate) struct RackView {
+    /// Counts every change.
+    pub revision: u32,
     /// Spools in the maker's order, archived ones included.
     pub spools: Vec<Spool>,
     /// Plastics that are known.
@@ -33,15 +35,64 @@ pub(crate) struct SpoolUse {
     /// When it was printed, seconds since 1970; none if it is yet to be.
     #[ts(type = "number | null")]
     pub printed_at_s: Option<i64>,
+    /// Which run of the job it was, if it can be taken back.
+    pub run: Option<JobRun>,
 }
 
-/// A new order of the rack, or other spools on it.
+/// One of the times a job was noted as printed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct JobRun {
+    /// Number of the job.
+    pub job: i32,
+    /// Which time, from 1.
+    pub run: u32,
+}
+
+/// Changes of the rack, all or none.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
 #[ts(export)]
-pub(crate) struct SetRack {
-    /// All spools.
-    pub spools: Vec<Spool>,
+pub(crate) struct ChangeRack {
+    /// The revision of the rack that they were made for; with another one they are refused with 409.
+    pub revision: u32,
+    /// The changes, in order.
+    pub changes: Vec<RackChange>,
+}
+
+/// One change of the rack.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
+#[ts(export)]
+pub(crate) enum RackChange {
+    /// A new spool at its end.
+    Add {
+        /// The spool.
+        spool: Spool,
+    },
+    /// Other values for some fields of a spool; the others stay as they are.
+    Change {
+        /// Id of the spool.
+        id: String,
+        /// The fields.
+        #[ts(type = "Partial<Spool>")]
+        #[schema(value_type = Object)]
+        fields: serde_json::Map<String, serde_json::Value>,
+    },
+    /// Takes a spool that no job has loaded off the rack.
+    Remove {
+        /// Id of the spool.
+        id: String,
+    },
+}
+
+/// Which run is noted as printed.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[ts(export)]
+pub(crate) struct NotePrinted {
+    /// One more than the runs that were seen: so nothing is taken off twice.
+    pub run: u32,
 }
 
 /// A spool whose usual values are asked for.
@@ -82,19 +133,49 @@ pub(crate) struct OwnPrinter {
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[ts(export)]
 pub(crate) struct PrintersView {
+    /// Counts every change.
+    pub revision: u32,
     /// In the maker's order.
     pub printers: Vec<OwnPrinter>,
     /// What each kind is called, with a ready example.
     pub examples: Vec<Printer>,
 }
 
-/// Other printers.
+/// Changes of the printers, all or none. Jobs keep theirs as they are.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
 #[ts(export)]
-pub(crate) struct SetPrinters {
-    /// All of them.
-    pub printers: Vec<OwnPrinter>,
+pub(crate) struct ChangePrinters {
+    /// The revision that they were made for; with another one they are refused with 409.
+    pub revision: u32,
+    /// The changes, in order.
+    pub changes: Vec<PrinterChange>,
+}
+
+/// One change of the printers.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
+#[ts(export)]
+pub(crate) enum PrinterChange {
+    /// A new one.
+    Add {
+        /// Lasting id.
+        id: String,
+        /// The printer.
+        printer: Printer,
+    },
+    /// Other settings for one.
+    Change {
+        /// Its id.
+        id: String,
+        /// The printer.
+        printer: Printer,
+    },
+    /// Takes one off.
+    Remove {
+        /// Its id.
+        id: String,
+    },
 }
 
 /// What the printer said when it was asked last.
@@ -134,6 +215,8 @@ pub(crate) struct GreyView {
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[ts(export)]
 pub(crate) struct LoadView {
+    /// How often the job was noted as printed.
+    pub runs: u32,
     /// Revision of the job it is for.
     pub revision: u32,
     /// Whether grams are known: the plan of this revision is there.

@@ -14,10 +14,11 @@ pub(crate) use intake::{
 };
 
 pub(crate) use load::{
-    AskMixture, Asked, GreyView, LoadView, MixtureView, OwnPrinter, PrintersView, RackImported,
-    RackView, SetPrinters, SetRack, SpoolUse, UsualSpool,
+    AskMixture, Asked, ChangePrinters, ChangeRack, GreyView, JobRun, LoadView, MixtureView,
+    NotePrinted, OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView,
+    SpoolUse, UsualSpool,
 };
-pub(crate) use parts::{MeetingsView, PairView, TriedPart, TriedParts, TryParts};
+pub(crate) use parts::{MeetingsView, OpenPartView, PairView, TriedPart, TriedParts, TryParts};
 pub(crate) use plan::{
     AskCalibration, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay, WaysView,
 };
@@ -34,7 +35,7 @@ use varichrom_core::mesh::Defect;
 use varichrom_core::plan::{Bill, Plan};
 
 /// A job on the shelf.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
+#[derive(Default, Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[ts(export)]
 pub struct JobSummary {
     /// Number of the job.
@@ -56,6 +57,9 @@ pub struct JobSummary {
     /// Ids of the spools that are loaded, with the grams its last plan takes of them.
     #[serde(default)]
     pub spools: Vec<(String, Option<f64>)>,
+    /// Why it cannot be opened, if it cannot: a newer version made it.
+    #[serde(default)]
+    pub trouble: Option<String>,
 }
 
 /// A job as the stages show it.
@@ -66,7 +70,7 @@ pub struct JobView {
     pub id: i32,
     /// Its name.
     pub name: String,
-    /// Counts every change since the server started; a plan and labels belong to one revision.
+    /// Counts every change, and never falls; a plan and labels belong to one revision.
     pub revision: u32,
     /// Whether there is an edit to undo.
     pub can_undo: bool,

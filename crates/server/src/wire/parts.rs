@@ -21,7 +21,19 @@ pub(crate) enum MeetingsView {
     Ready {
         /// The pairs, those that share volume first.
         pairs: Vec<PairView>,
+        /// Parts of which it cannot be told, because their surface is open.
+        unknown: Vec<OpenPartView>,
     },
+}
+
+/// A part whose surface is open.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct OpenPartView {
+    /// Key of the part.
+    pub part: u32,
+    /// A place of the gap, mm; none if the surface encloses nothing.
+    pub at: Option<[f64; 3]>,
 }
 
 /// Two parts that meet.

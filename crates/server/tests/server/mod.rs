@@ -32,13 +32,26 @@ impl Server {
         }
     }
 
-    /// A second server on the database of another.
-    pub(crate) fn over(other: &Server) -> Server {
-        Server {
-            workshop: Workshop::open(other.folder.path()).expect("the same database"),
-            folder: tempfile::tempdir().expect("a folder"),
-            config: other.config.clone(),
+    /// The server that comes after another one, on its database.
+    pub(crate) async fn over(other: Server) -> Server {
+        let Server {
+            config,
+            folder,
+            workshop,
+        } = other;
+        drop(workshop);
+        // What goes on in the background lets go of the folder when it is done.
+        for _ in 0..500 {
+            if let Ok(workshop) = Workshop::open(folder.path()) {
+                return Server {
+                    config,
+                    folder,
+                    workshop,
+                };
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(20)).await;
         }
+        panic!("the folder stays in use");
     }
 
     pub(crate) async fn send(&self, request: Request<Body>) -> (StatusCode, Vec<u8>) {

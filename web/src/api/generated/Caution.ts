@@ -18,6 +18,10 @@ is_wrong: boolean,
  */
 message: string, 
 /**
+ * What of the print it is about, in words: a part, a region, a slot or a layer; empty for all of it.
+ */
+place: string, 
+/**
  * What to do.
  */
 mend: string, 

@@ -3,4 +3,4 @@
 /**
  * What a cell is printed as.
  */
-export type CellKind = "empty" | "wall" | "skin" | "infill";
+export type CellKind = "empty" | "wall" | "skin" | "infill" | "too-thin" | "unprinted";

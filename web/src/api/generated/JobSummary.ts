@@ -40,4 +40,8 @@ time_s: number | null,
 /**
  * Ids of the spools that are loaded, with the grams its last plan takes of them.
  */
-spools: Array<[string, number | null]>, };
+spools: Array<[string, number | null]>, 
+/**
+ * Why it cannot be opened, if it cannot: a newer version made it.
+ */
+trouble: string | null, };

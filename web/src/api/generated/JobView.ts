@@ -22,7 +22,7 @@ id: number,
  */
 name: string, 
 /**
- * Counts every change since the server started; a plan and labels belong to one revision.
+ * Counts every change, and never falls; a plan and labels belong to one revision.
  */
 revision: number, 
 /**

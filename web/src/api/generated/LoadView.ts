@@ -10,6 +10,10 @@ import type { SpoolNeed } from "./SpoolNeed";
  */
 export type LoadView = { 
 /**
+ * How often the job was noted as printed.
+ */
+runs: number, 
+/**
  * Revision of the job it is for.
  */
 revision: number, 

@@ -9,7 +9,9 @@ import type { RegionTotal } from "./RegionTotal";
 import type { SlotNeed } from "./SlotNeed";
 import type { Swap } from "./Swap";
 import type { SwapCause } from "./SwapCause";
+import type { ThinTotal } from "./ThinTotal";
 import type { Tower } from "./Tower";
+import type { UnprintedPart } from "./UnprintedPart";
 
 /**
  * A whole plan.
@@ -40,6 +42,14 @@ needs: Array<SlotNeed>,
  */
 regions: Array<RegionTotal>, 
 /**
+ * What is too thin to print from its own slot, the most first.
+ */
+too_thin: Array<ThinTotal>, 
+/**
+ * Parts of which no layer prints anything, and why.
+ */
+unprinted_parts: Array<UnprintedPart>, 
+/**
  * Every pair that is swapped, the one that purges most each time first.
  */
 pairs: Array<PairRinse>, 
@@ -63,6 +73,10 @@ reloads: Array<PlanReload>,
  * Whether no plan has fewer reloads.
  */
 is_fewest_reloads: boolean, 
+/**
+ * What no plan has fewer reloads than.
+ */
+least_reloads: number, 
 /**
  * Whether each slot prints through all of its layers before the next one begins. Then all purge is pressed out by hand.
  */

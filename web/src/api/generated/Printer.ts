@@ -89,6 +89,10 @@ melt: MeltZone,
  */
 tolerance: number, 
 /**
+ * What a swap purges at least, however alike the colours, mm³; none for half the melt zone.
+ */
+least_flush_mm3?: number | null, 
+/**
  * Pressed out after a change of tools, mm³: a tool that stood still has oozed.
  */
 prime_mm3: number, 

@@ -7,6 +7,10 @@ import type { Printer } from "./Printer";
  */
 export type PrintersView = { 
 /**
+ * Counts every change.
+ */
+revision: number, 
+/**
  * In the maker's order.
  */
 printers: Array<OwnPrinter>, 

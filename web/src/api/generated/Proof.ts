@@ -13,9 +13,13 @@ unit: string,
  */
 chosen: number, 
 /**
- * The least there is under the same rules.
+ * What no plan under the same rules, with as few reloads, costs less than.
  */
 least: number, 
+/**
+ * Whether the plan costs just that: no plan is better. Else it is the best that was found.
+ */
+is_least: boolean, 
 /**
  * Always the cheapest next slot.
  */

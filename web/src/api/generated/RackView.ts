@@ -8,6 +8,10 @@ import type { SpoolUse } from "./SpoolUse";
  */
 export type RackView = { 
 /**
+ * Counts every change.
+ */
+revision: number, 
+/**
  * Spools in the maker's order, archived ones included.
  */
 spools: Array<Spool>, 

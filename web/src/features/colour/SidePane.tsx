@@ -5,6 +5,8 @@ import type { PlanView } from "../../api/generated/PlanView";
 import { useBench } from "../../state/bench";
 import { DepthTable } from "../parts/DepthTable";
 import { OverlapList } from "../parts/OverlapList";
+import { Cautions, early } from "../plan/Cautions";
+import { useLatestPlan } from "../score/useLatestPlan";
 import { BillPane } from "./BillPane";
 import { StepList } from "./StepList";
 import { StrayList } from "./StrayList";
@@ -22,9 +24,11 @@ const tabs = [
 export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
   const [tab, setTab] = useState<string>("swaps");
   const { setStray, setSnag } = useBench();
+  const latest = useLatestPlan(plan);
   return (
     <aside className="flex min-h-0 flex-col border-l border-line" aria-label="Bill">
       <div className="shrink-0 pb-2"><BillPane job={job} plan={plan} /></div>
+      {latest && <Cautions job={job} cautions={early(latest.plan.cautions)} />}
       <Tabs.Root
         value={tab}
         onValueChange={(to) => {

@@ -1,9 +1,10 @@
 import { api } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import { usePlan } from "../../api/queries";
+import { Cautions } from "../plan/Cautions";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { duration, grams } from "../../ui/format";
+import { counted, duration, grams } from "../../ui/format";
 
 interface Output {
   file: string;
@@ -18,7 +19,8 @@ const outputs: Output[] = [
   { file: "parts.zip", name: "One STL for each part (ZIP)", carries: "Shape of each part, on one shared origin; names and colours in a note beside.", loses: "Colours on the surface, units, slots, the plan.", needsPlan: false },
   { file: "plan.json", name: "Plan for programs (JSON)", carries: "Every layer with its order, areas and volumes; every swap; the bill.", loses: "The shape.", needsPlan: true },
   { file: "swaps.csv", name: "Swaps as a table (CSV)", carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.", loses: "Shape, areas, the bill.", needsPlan: true },
-  { file: "edits.json", name: "Edits of this job (JSON)", carries: "Everything done to the job, by position: can be replayed.", loses: "The model files themselves.", needsPlan: false },
+  { file: "edits.json", name: "Edits of this job (JSON)", carries: "Everything done to the job, by position: Colour replays it on models of the same names.", loses: "The model files, the spools.", needsPlan: false },
+  { file: "project.zip", name: "The whole job (ZIP)", carries: "Edits, model files and spools: the shelf opens it again, here or elsewhere.", loses: "Nothing but what could be redone.", needsPlan: false },
 ];
 
 /** The files of a job, each with what it carries and what it loses. */
@@ -31,9 +33,10 @@ export function HandoverStage({ job }: { job: JobView }) {
         <div className="flex items-baseline justify-between">
           <h1 className="text-lg">Take it to the printer</h1>
           <span className="figure text-soft">
-            {bill ? `${duration(bill.time_s)} · ${bill.swaps} swaps · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all` : "the plan is being worked out"}
+            {bill ? `${duration(bill.time_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all` : "the plan is being worked out"}
           </span>
         </div>
+        {plan?.state === "ready" && <Cautions job={job} cautions={plan.plan.cautions} isFree />}
         <table className="mt-4 w-full border-t border-line">
           <thead>
             <tr className="border-b border-line text-left">

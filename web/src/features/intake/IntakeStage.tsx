@@ -1,11 +1,13 @@
 import { useEffect, useRef } from "react";
 import type { Arrangement } from "../../api/generated/Arrangement";
 import type { JobView } from "../../api/generated/JobView";
-import { useChanges } from "../../api/queries";
+import { useChanges, usePlan } from "../../api/queries";
 import { useIntake, within } from "../../state/intake";
 import { ArrivalDialog } from "../arrival/ArrivalDialog";
 import { DropZone, endings } from "../arrival/DropZone";
 import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
+import { Cautions, early } from "../plan/Cautions";
+import { useLatestPlan } from "../score/useLatestPlan";
 import { IntakeBench } from "./IntakeBench";
 import { LostEdits } from "./LostEdits";
 import { ModelCard } from "./ModelCard";
@@ -23,6 +25,7 @@ export function IntakeStage({ job }: { job: JobView }) {
     [],
   );
   const { add } = useChanges(job.id);
+  const latest = useLatestPlan(usePlan(job.id).data);
   const arrival = useArrival();
   const picker = useRef<HTMLInputElement>(null);
   const addReady = (files: Arriving[], arrangement: Arrangement) => {
@@ -45,6 +48,7 @@ export function IntakeStage({ job }: { job: JobView }) {
           </div>
           <input ref={picker} type="file" accept={endings} multiple hidden aria-label="Files to add" onChange={(e) => { void take([...(e.target.files ?? [])]); e.target.value = ""; }} />
           <ModelTree job={job} selection={selection} />
+          {latest && <Cautions job={job} cautions={early(latest.plan.cautions)} />}
           <div className="min-h-0 flex-1 overflow-y-auto border-t border-line">
             <LostEdits job={job} />
             {selection.of === "everything" && <SetCard job={job} />}

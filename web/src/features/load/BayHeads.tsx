@@ -14,7 +14,7 @@ import { columns } from "./bay/layout";
 /** What stands over the three columns: what to do with all regions, the printer, the rack. */
 export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackView; load: LoadView | undefined; onNew: () => void }) {
   const { edit } = useChanges(job.id);
-  const { ask, importRack, setRack } = useLoading(job.id);
+  const { ask, importRack, changeRack } = useLoading(job.id);
   const printers = usePrinters().data;
   const show = useNotice((s) => s.show);
   const file = useRef<HTMLInputElement>(null);
@@ -63,7 +63,7 @@ export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackV
             <MenuItem onSelect={() => window.location.assign("/api/rack/rack.csv")}>Take out as CSV</MenuItem>
             <MenuItem onSelect={() => window.location.assign("/api/rack/rack.json")}>Take out as JSON</MenuItem>
             {archived.map((s) => (
-              <MenuItem key={s.id} onSelect={() => setRack.mutate(rack.spools.map((o) => (o.id === s.id ? { ...o, is_archived: false } : o)))}>
+              <MenuItem key={s.id} onSelect={() => changeRack.mutate([{ do: "change", id: s.id, fields: { is_archived: false } }])}>
                 Put {s.name} back on the rack
               </MenuItem>
             ))}

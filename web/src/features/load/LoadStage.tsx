@@ -5,6 +5,7 @@ import type { Spool } from "../../api/generated/Spool";
 import { useLoad } from "../../api/loading";
 import { usePlan, useRack } from "../../api/queries";
 import { Trouble, Waiting } from "../../ui/states";
+import { Cautions } from "../plan/Cautions";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { Bay } from "./bay/Bay";
 import { bayWidth, columns, shapeOf } from "./bay/layout";
@@ -51,12 +52,12 @@ export function LoadStage({ job }: { job: JobView }) {
                 </Tabs.Trigger>
               ))}
             </Tabs.List>
-            <Tabs.Content value="checks"><CheckList job={job} load={load} /></Tabs.Content>
+            <Tabs.Content value="checks"><Cautions job={job} cautions={(latest?.plan.cautions ?? []).filter((c) => c.is_wrong)} isFree /><CheckList job={job} load={load} /></Tabs.Content>
             <Tabs.Content value="walk"><WalkAlong job={job} load={load} /></Tabs.Content>
             <Tabs.Content value="printer"><PrinterForm job={job} load={load} /></Tabs.Content>
             <Tabs.Content value="mixtures"><Mixtures job={job} /></Tabs.Content>
             <Tabs.Content value="greys"><Greys job={job} load={load} /></Tabs.Content>
-            <Tabs.Content value="ledger"><Ledger job={job} rack={rack.data} /></Tabs.Content>
+            <Tabs.Content value="ledger"><Ledger job={job} rack={rack.data} load={load} /></Tabs.Content>
           </Tabs.Root>
         </div>
       </div>

@@ -39,6 +39,7 @@ const machine: Setting[] = [
   { name: "Flow when purging", unit: "mm³/s", digits: 1, isRinse: true, read: (p) => p.purge_mm3_s, write: (p, v) => ({ ...p, purge_mm3_s: v }) },
   { name: "Melt zone", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.melt.volume_mm3, write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }) },
   { name: "Tanks in series", unit: "", digits: 0, isRinse: true, read: (p) => p.melt.tanks, write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }) },
+  { name: "Every swap purges at least", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.least_flush_mm3 ?? p.melt.volume_mm3 / 2, write: (p, v) => ({ ...p, least_flush_mm3: v }) },
   { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
   { name: "Clean at ΔE", unit: "", digits: 1, isRinse: true, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
 ];
@@ -79,13 +80,13 @@ const kindOf = (kind: MachineKind) => (kind.is === "by-hand" ? kind.how : kind.i
 /** The printer and the settings it prints with. Each change is an edit like any other. */
 export function PrinterForm({ job, load }: { job: JobView; load: LoadView | undefined }) {
   const { edit } = useChanges(job.id);
-  const { setPrinters } = useLoading(job.id);
+  const { changePrinters } = useLoading(job.id);
   const own = usePrinters().data?.printers ?? [];
   const abilities = load?.abilities;
   const p = job.printer;
   const set = (printer: Printer) => edit({ edit: "set-printer", printer });
   const kept = own.find((o) => o.printer.name === p.name);
-  const keep = () => setPrinters.mutate(kept ? own.map((o) => (o === kept ? { ...o, printer: p } : o)) : [...own, { id: freshId("printer", (id) => own.some((o) => o.id === id)), printer: p }]);
+  const keep = () => changePrinters.mutate([kept ? { do: "change", id: kept.id, printer: p } : { do: "add", id: freshId("printer", (id) => own.some((o) => o.id === id)), printer: p }]);
   const isKept = kept !== undefined && JSON.stringify(kept.printer) === JSON.stringify(p);
   const field = (s: Setting) => (
     <Row key={s.name} name={s.name}>
@@ -111,7 +112,7 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
         {[abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic].map((why) => why && <p key={why} className="pt-2 text-[12px] text-soft">{why}</p>)}
         <div className="flex gap-2 pt-3">
           <Button disabled={isKept} onClick={keep}>{kept ? "Keep these settings with it" : "Keep among my printers"}</Button>
-          {kept && <Button onClick={() => setPrinters.mutate(own.filter((o) => o !== kept))}>Take it off my printers</Button>}
+          {kept && <Button onClick={() => changePrinters.mutate([{ do: "remove", id: kept.id }])}>Take it off my printers</Button>}
         </div>
       </section>
       <section aria-label="Print settings">{print.map(field)}</section>

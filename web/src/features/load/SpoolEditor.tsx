@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useRef, useState, type ReactNode } from "react";
 import { api } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
+import type { RackChange } from "../../api/generated/RackChange";
 import type { RackView } from "../../api/generated/RackView";
 import type { Spool } from "../../api/generated/Spool";
 import { useLoading } from "../../api/loading";
@@ -23,7 +24,7 @@ const blank: Spool = {
 
 /** A spool's values. What is usual for its colour and plastic is filled in until the maker types something else. */
 export function SpoolEditor({ job, rack, spool, onClose }: { job: JobView; rack: RackView; spool: Spool | null; onClose: () => void }) {
-  const { setRack } = useLoading(job.id);
+  const { changeRack } = useLoading(job.id);
   const [draft, setDraft] = useState<Spool>(spool ?? blank);
   const [own, setOwn] = useState<ReadonlySet<keyof Spool>>(new Set(spool ? (Object.keys(spool) as (keyof Spool)[]) : []));
   const usual = useQuery({
@@ -48,8 +49,10 @@ export function SpoolEditor({ job, rack, spool, onClose }: { job: JobView; rack:
     density_g_cm3: value("density_g_cm3"), nozzle_c: value("nozzle_c"), opacity: value("opacity"), tinting: value("tinting"), diameter_mm: value("diameter_mm"),
     id: spool?.id ?? spoolId(rack, draft.name),
   });
-  const keep = (spools: Spool[]) => setRack.mutate(spools, { onSuccess: onClose });
-  const save = () => keep(spool ? rack.spools.map((s) => (s.id === spool.id ? asSpool() : s)) : [...rack.spools, asSpool()]);
+  const keep = (...changes: RackChange[]) => changeRack.mutate(changes, { onSuccess: onClose });
+  /** Only what was changed here: grams that were taken off meanwhile stay off. */
+  const changed = (now: Spool): Partial<Spool> => Object.fromEntries(Object.entries(now).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(spool?.[k as keyof Spool])));
+  const save = () => keep(spool ? { do: "change", id: spool.id, fields: changed(asSpool()) } : { do: "add", spool: asSpool() });
   const [low, high] = value("nozzle_c");
   return (
     <Dialog.Root open onOpenChange={(isOpen) => !isOpen && onClose()}>
@@ -85,14 +88,14 @@ export function SpoolEditor({ job, rack, spool, onClose }: { job: JobView; rack:
           <div className="mt-5 flex items-center gap-2">
             {spool && (
               <>
-                <Button onClick={() => keep(rack.spools.map((s) => (s.id === spool.id ? { ...asSpool(), is_archived: !spool.is_archived } : s)))}>{spool.is_archived ? "Put back on the rack" : "Archive"}</Button>
-                <Button onClick={() => keep([...rack.spools, { ...asSpool(), id: spoolId(rack, draft.name), name: `${draft.name}, another` }])}>Copy</Button>
-                <Button kind="danger" onClick={() => keep(rack.spools.filter((s) => s.id !== spool.id))}>Throw away</Button>
+                <Button onClick={() => keep({ do: "change", id: spool.id, fields: changed({ ...asSpool(), is_archived: !spool.is_archived }) })}>{spool.is_archived ? "Put back on the rack" : "Archive"}</Button>
+                <Button onClick={() => keep({ do: "add", spool: { ...asSpool(), id: spoolId(rack, draft.name), name: `${draft.name}, another` } })}>Copy</Button>
+                <Button kind="danger" onClick={() => keep({ do: "remove", id: spool.id })}>Throw away</Button>
               </>
             )}
             <span className="flex-1" />
             <Dialog.Close asChild><Button>Leave it</Button></Dialog.Close>
-            <Button kind="main" disabled={setRack.isPending} onClick={save}>Keep</Button>
+            <Button kind="main" disabled={changeRack.isPending} onClick={save}>Keep</Button>
           </div>
         </Dialog.Content>
       </Dialog.Portal>

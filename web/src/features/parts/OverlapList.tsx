@@ -47,7 +47,12 @@ export function OverlapList({ job }: { job: JobView }) {
   };
   return (
     <div aria-label="Overlaps">
-      {shown.length === 0 && <p className="px-3.5 py-2 text-soft" role="status">No two parts share space.</p>}
+      {view.unknown.map((u) => (
+        <p key={u.part} className="border-b border-line px-3.5 py-1.5 text-[12.5px] text-amber" role="status">
+          Cannot tell what {name(u.part)} meets: its surface is open{u.at ? ` at ${u.at.map((c) => fixed(c, 1)).join(", ")} mm` : ""}. Mend it in Intake.
+        </p>
+      ))}
+      {shown.length === 0 && view.unknown.length === 0 && <p className="px-3.5 py-2 text-soft" role="status">No two parts share space.</p>}
       <ul>
         {shown.map((p) => {
           const key = p.parts.join();

@@ -48,10 +48,9 @@ export function OrderPane({ job, plan }: { job: JobView; plan: Plan }) {
 function ProofTable({ plan }: { plan: Plan }) {
   const p = plan.proof;
   const amount = (n: number) => (p.unit === "mm³" ? `${fixed(n / 1000, 2)} cm³` : p.unit === "swaps" ? fixed(n, 0) : `${fixed(n, p.unit === "points" ? 2 : 0)} ${p.unit}`);
-  const isLeast = p.chosen <= p.least + 1e-6 * Math.max(1, p.least);
   const rows: [string, number][] = [
-    [isLeast ? "This order: the least there is" : "This order", p.chosen],
-    ...(isLeast ? [] : ([["The least there is", p.least]] as [string, number][])),
+    [p.is_least ? "This order: the least there is" : "This order: the best found", p.chosen],
+    ...(p.is_least ? [] : ([["No order costs less than", p.least]] as [string, number][])),
     ["Always the nearest next slot", p.greedy],
     ["Slots in number order", p.number_order],
   ];

@@ -15,6 +15,7 @@ import { OrderPane } from "./OrderPane";
 import { PurgePane } from "./PurgePane";
 import { RinseStrips } from "./RinseStrips";
 import { SnagList } from "./SnagList";
+import { TooThin } from "./TooThin";
 import { WaysTable } from "./WaysTable";
 
 const tabs = [
@@ -61,6 +62,7 @@ export function PlanStage({ job }: { job: JobView }) {
             <Tabs.Content value="bill">{latest && <BillSheet job={job} latest={latest} />}</Tabs.Content>
           </div>
         </Tabs.Root>
+        {latest && <TooThin job={job} plan={latest.plan} />}
       </aside>
     </div>
   );

@@ -29,7 +29,7 @@ export function Reloads({ job, plan }: { job: JobView; plan: Plan }) {
               <span key={slot}>{i > 0 && ", "}<Dot colour={slotColour(job, slot)} /> {slotName(job, slot)} in place {i + 1}</span>
             ))}.
           </p>
-          <p className="pt-1 text-[12.5px]"><b>{plan.reloads.length} {plan.reloads.length === 1 ? "reload" : "reloads"}</b> by hand{plan.is_fewest_reloads ? ": no plan has fewer." : "."}</p>
+          <p className="pt-1 text-[12.5px]"><b>{plan.reloads.length} {plan.reloads.length === 1 ? "reload" : "reloads"}</b> by hand{plan.is_fewest_reloads ? ": no plan has fewer." : `: the fewest found. No plan has fewer than ${plan.least_reloads}.`}</p>
           <ul className="mt-1 border-t border-line">
             {plan.reloads.slice(0, 200).map((r, i) => (
               <li key={i} className="border-b border-line">

@@ -6,7 +6,7 @@ import type { Snag } from "../../api/generated/Snag";
 import type { Swap } from "../../api/generated/Swap";
 import { useBench } from "../../state/bench";
 import { useScore } from "../../state/score";
-import { fixed } from "../../ui/format";
+import { counted, fixed } from "../../ui/format";
 import { Rows } from "./Rows";
 import { ScoreTools } from "./ScoreTools";
 import { SpanSummary } from "./SpanSummary";
@@ -124,7 +124,7 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           </div>
         );
       })}
-      {before && <p className="absolute left-3.5 w-36 text-[12px] text-soft" style={{ top: rowsBefore[0] ? rowsBefore[0].y - 8 : top }}>Kept: {latest.plan.bill.swaps - before.bill.swaps === 0 ? "as many swaps" : `${before.bill.swaps} swaps`}, <span className="figure">{fixed(before.bill.purge_g + before.bill.tower_g, 1)} g</span> wasted</p>}
+      {before && <p className="absolute left-3.5 w-36 text-[12px] text-soft" style={{ top: rowsBefore[0] ? rowsBefore[0].y - 8 : top }}>Kept: {latest.plan.bill.swaps - before.bill.swaps === 0 ? "as many swaps" : counted(before.bill.swaps, "swap")}, <span className="figure">{fixed(before.bill.purge_g + before.bill.tower_g, 1)} g</span> wasted</p>}
       <svg
         width={width}
         height={height}

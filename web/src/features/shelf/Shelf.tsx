@@ -35,10 +35,25 @@ export function Shelf() {
       if (e instanceof Refused) show(e.problem);
     }
   };
+  const openProjects = async (projects: File[], shows: boolean) => {
+    try {
+      for (const file of projects) {
+        const job = await api.openProject(file);
+        void queries.invalidateQueries({ queryKey: keys.shelf });
+        if (shows && projects.length === 1) go(`/jobs/${job.id}/intake`);
+      }
+    } catch (e) {
+      if (e instanceof Refused) show(e.problem);
+    }
+  };
   const take = async (chosen: File[]) => {
     if (chosen.length === 0) return;
     close();
-    const files = await arrival.take(chosen);
+    const isProject = (f: File) => f.name.toLowerCase().endsWith("project.zip");
+    const models = chosen.filter((f) => !isProject(f));
+    await openProjects(chosen.filter(isProject), models.length === 0);
+    if (models.length === 0) return;
+    const files = await arrival.take(models);
     const isPlain = files?.every((f) => f.state.state !== "refused");
     if (files && isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
   };

@@ -2,7 +2,7 @@ import { AlertDialog } from "radix-ui";
 import type { JobSummary } from "../../api/generated/JobSummary";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { count, duration, fixed } from "../../ui/format";
+import { count, counted, duration, fixed } from "../../ui/format";
 import { Swatch } from "../../ui/Swatch";
 
 /** One job on the shelf: its colours, its size, and what it costs to print. */
@@ -24,7 +24,7 @@ export function ShelfRow({ job, onRemove }: { job: JobSummary; onRemove: () => v
         </span>
         <span className="min-w-0 flex-1">
           <span className="block truncate text-[15px] font-semibold" title={job.name}>{job.name}</span>
-          <span className="figure block text-soft">{size} mm</span>
+          {job.trouble ? <span className="block text-wrong">{job.trouble}</span> : <span className="figure block text-soft">{size} mm</span>}
         </span>
         <span className="w-40 shrink-0 text-right text-soft">
           <span className="figure block">{count(job.facets)} facets</span>
@@ -32,7 +32,7 @@ export function ShelfRow({ job, onRemove }: { job: JobSummary; onRemove: () => v
         </span>
         <span className="w-36 shrink-0 text-right">
           <span className="figure block text-[15px]">{job.time_s === null ? "not planned" : duration(job.time_s)}</span>
-          <span className="figure block text-soft">{job.swaps === null ? "\u00a0" : `${job.swaps} swaps`}</span>
+          <span className="figure block text-soft">{job.swaps === null ? "\u00a0" : counted(job.swaps, "swap")}</span>
         </span>
       </a>
       <AlertDialog.Root>

@@ -1,21 +1,17 @@
 import { X } from "lucide-react";
-import { useEffect } from "react";
 import { useNotice } from "../../state/notice";
+import { placeInWords } from "../../ui/format";
 
 /** What was refused, why, where and what to do; or, with a code that begins with `done-`, what was done. Stays until closed or the next thing goes well. */
 export function Notice() {
   const { problem, close } = useNotice();
-  useEffect(() => {
-    if (!problem) return;
-    const timer = setTimeout(close, 12_000);
-    return () => clearTimeout(timer);
-  }, [problem, close]);
   if (!problem) return null;
+  const where = placeInWords(problem.where);
   return (
     <div role="alert" className={`screen-only fixed left-1/2 top-14 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 border border-line border-l-4 ${problem.code.startsWith("done-") ? "border-l-fine" : "border-l-wrong"} bg-sheet px-4 py-3 shadow-lg`}>
       <div>
         <p className="font-semibold">{problem.message}</p>
-        {problem.where && <p className="figure text-soft">{problem.where}</p>}
+        {where && <p className="figure text-soft">{where}</p>}
         <p className="text-soft">{problem.mend}</p>
       </div>
       <button type="button" onClick={close} aria-label="Close" className="text-soft hover:text-ink">

@@ -11,6 +11,7 @@ mod unfold;
 
 use super::Reading;
 use super::model_file::{ModelFile, Origin, Units, leave_out};
+use super::zipped::Budget;
 use crate::Problem;
 use package::Package;
 use std::collections::HashMap;
@@ -30,8 +31,12 @@ pub(super) fn problem(code: &str, message: impl Into<String>, place: impl Into<S
 /// # Errors
 /// With the byte of the model part: XML that cannot be read, references to what is not there, components that hold
 /// themselves, a part that unpacks to more than a gigabyte, extensions that are required and not known.
-pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Problem> {
-    let mut package = Package::open(bytes)?;
+pub(super) fn read(
+    bytes: &[u8],
+    reading: &Reading<'_>,
+    budget: Budget,
+) -> Result<ModelFile, Problem> {
+    let mut package = Package::open(bytes, budget)?;
     let root = package.root()?;
     let mut models = HashMap::new();
     let mut waiting = vec![root.clone()];

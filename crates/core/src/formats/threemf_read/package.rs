@@ -5,19 +5,21 @@ use super::problem;
 use crate::Problem;
 use crate::formats::Reading;
 use crate::formats::threemf_names::MODEL_RELATION;
-use crate::formats::zipped::{self, LARGEST_UNPACKED};
+use crate::formats::zipped::{self, Budget};
 use quick_xml::events::Event;
 use std::io::{BufRead, BufReader, Cursor, Read};
 
 /// An opened package.
 pub(super) struct Package<'a> {
     archive: zip::ZipArchive<Cursor<&'a [u8]>>,
+    budget: Budget,
 }
 
 impl<'a> Package<'a> {
-    pub(super) fn open(bytes: &'a [u8]) -> Result<Package<'a>, Problem> {
+    pub(super) fn open(bytes: &'a [u8], budget: Budget) -> Result<Package<'a>, Problem> {
         Ok(Package {
             archive: zipped::open(bytes)?,
+            budget,
         })
     }
 
@@ -83,8 +85,12 @@ impl<'a> Package<'a> {
         })?;
         let whole = entry.size();
         // The size that the archive claims is not trusted; a kilobyte of zeros can claim anything.
-        let bounded = entry.take(LARGEST_UNPACKED);
-        parse(ShortRuns::new(bounded), path, whole, reading)
+        let left = self.budget.left();
+        let mut bounded = entry.take(left + 1);
+        let parsed = parse(ShortRuns::new(&mut bounded), path, whole, reading);
+        let used = left + 1 - bounded.limit();
+        self.budget.take(used, path)?;
+        parsed
     }
 }
 

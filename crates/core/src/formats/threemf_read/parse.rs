@@ -230,7 +230,11 @@ impl Parser<'_> {
             }
             "multiproperties" => {
                 let pids = attribute(e, "pids").and_then(|t| numbers(&t));
-                let pids = pids.ok_or_else(|| self.bad("a multi-property without groups"))?;
+                let mut pids: Vec<u32> =
+                    pids.ok_or_else(|| self.bad("a multi-property without groups"))?;
+                // Paint over paint: what lies below so many layers is not seen.
+                const MOST_LAYERS: usize = 16;
+                pids.truncate(MOST_LAYERS);
                 let blends = attribute(e, "blendmethods").unwrap_or_default();
                 let blends = blends
                     .split_whitespace()
@@ -357,8 +361,11 @@ impl Parser<'_> {
                 .map(|a| a.value.into_owned());
             let namespace = declared.unwrap_or_else(|| prefix.to_string());
             if !READ_EXTENSIONS.iter().any(|k| namespace.starts_with(k)) {
-                let what = format!("it needs an extension that is not read: {namespace}");
-                return Err(self.bad(&what));
+                let what = format!("it needs the extension `{prefix}`, which is not read");
+                return Err(Problem {
+                    mend: "Export it without that extension, or as STL or OBJ.".into(),
+                    ..self.bad(&what)
+                });
             }
         }
         Ok(())

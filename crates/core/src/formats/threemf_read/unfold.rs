@@ -178,12 +178,13 @@ impl<'a> Unfolding<'a> {
         };
         let number = paint.as_ref().map(|p| {
             if p.name.is_empty() {
-                self.out.plain(p.colour)
+                self.out.clear(p.colour, p.opacity)
             } else {
                 self.out.named(FileColour {
                     name: p.name.clone(),
                     colour: p.colour,
                     is_stand_in: false,
+                    opacity: p.opacity,
                 })
             }
         });

@@ -4,7 +4,7 @@ use super::FORMAT;
 use super::parse::Node;
 use crate::Problem;
 use crate::colour::Colour;
-use crate::formats::model_file::{Collector, MOST_FACETS, too_much};
+use crate::formats::model_file::{Collector, MOST_FACETS, PassedOver, too_much};
 use crate::formats::text::{bad_line, colour_from_shares, is_usable};
 use crate::geometry::Affine;
 use crate::geometry::triangles;
@@ -28,6 +28,7 @@ pub(super) fn indexed_faces(
     look: &Look<'_>,
     map: &Affine,
     out: &mut Collector,
+    passed_over: &mut PassedOver,
 ) -> Result<(), Problem> {
     let bad = |what: &str| bad_line(FORMAT, set.line, what);
     let points = coordinates.and_then(|c| c.numbers("point")).unwrap_or(&[]);
@@ -76,6 +77,11 @@ pub(super) fn indexed_faces(
         let begin = start;
         start += corners.len() + 1;
         if corners.len() < 3 {
+            // Two corners are no face; none at all is what lists end in.
+            if !corners.is_empty() {
+                let what = format!("face {} has fewer than three corners", face + 1);
+                passed_over.add(("face", "faces"), bad(&what));
+            }
             continue;
         }
         ring.clear();

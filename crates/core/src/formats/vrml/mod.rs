@@ -1,10 +1,12 @@
-//! VRML97 in: `IndexedFaceSet` with a colour for each face or corner, grouping nodes, `Transform`, `DEF` and `USE`.
+//! VRML97 in: `IndexedFaceSet` with a colour for each face or corner, shapes told by measures, grouping nodes, `Transform`,
+//! `DEF` and `USE`, prototypes.
 //!
 //! Source: ISO/IEC 14772-1:1997. Own reader: see docs/architecture.md, "Formats".
 
 mod faces;
 mod parse;
 mod scene;
+mod shapes;
 mod words;
 
 use super::Reading;
@@ -29,6 +31,7 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
     }
     let file = parse::parse(bytes, reading)?;
     let mut origin = Origin::plain(FORMAT);
+    origin.left_out.clone_from(&file.left_out);
     let out = scene::unfold(&file, reading, &mut origin.left_out)?;
     out.finish(origin)
 }

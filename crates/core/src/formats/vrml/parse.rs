@@ -3,6 +3,7 @@
 use super::words::{Word, Words};
 use crate::Problem;
 use crate::formats::Reading;
+use crate::formats::model_file::leave_out;
 use crate::formats::text::lossy;
 use std::collections::HashMap;
 
@@ -13,6 +14,7 @@ const DEEPEST: usize = 200;
 const MOST_NODES: usize = 2_000_000;
 
 /// A field's value.
+#[derive(Clone)]
 pub(super) enum Value {
     Numbers(Vec<f64>),
     Truth(bool),
@@ -35,6 +37,8 @@ pub(super) struct Node {
 pub(super) struct File {
     pub(super) nodes: Vec<Node>,
     pub(super) roots: Vec<usize>,
+    /// What is in the file and was not followed.
+    pub(super) left_out: Vec<String>,
 }
 
 impl Node {
@@ -70,10 +74,25 @@ impl Node {
     }
 }
 
+/// A node kind that the file defines itself: where its interface and its nodes stand.
+#[derive(Clone, Copy)]
+struct Prototype<'a> {
+    interface: Words<'a>,
+    body: Words<'a>,
+}
+
+/// Uses of prototypes within one another that are followed.
+const DEEPEST_PROTOTYPE: usize = 16;
+
 struct Parser<'a, 'r> {
     words: Words<'a>,
     nodes: Vec<Node>,
     defined: HashMap<&'a [u8], usize>,
+    /// Prototypes by name.
+    prototypes: HashMap<&'a [u8], Prototype<'a>>,
+    /// Values for the fields that `IS` names, of the prototypes that are being read, the innermost last.
+    given: Vec<HashMap<String, Value>>,
+    left_out: Vec<String>,
     reading: &'r Reading<'r>,
     whole: f64,
     depth: usize,
@@ -85,6 +104,9 @@ pub(super) fn parse(bytes: &[u8], reading: &Reading<'_>) -> Result<File, Problem
         words: Words::new(bytes),
         nodes: Vec::new(),
         defined: HashMap::new(),
+        prototypes: HashMap::new(),
+        given: Vec::new(),
+        left_out: Vec::new(),
         reading,
         whole: bytes.len().max(1) as f64,
         depth: 0,
@@ -93,7 +115,7 @@ pub(super) fn parse(bytes: &[u8], reading: &Reading<'_>) -> Result<File, Problem
     loop {
         match parser.words.peek()? {
             Word::End => break,
-            Word::Name(b"PROTO" | b"EXTERNPROTO") => parser.skip_prototype()?,
+            Word::Name(b"PROTO" | b"EXTERNPROTO") => parser.prototype()?,
             Word::Name(b"ROUTE") => parser.skip_route()?,
             Word::Name(_) => roots.extend(parser.node()?),
             _ => return Err(parser.words.bad("a node was expected")),
@@ -102,6 +124,7 @@ pub(super) fn parse(bytes: &[u8], reading: &Reading<'_>) -> Result<File, Problem
     Ok(File {
         nodes: parser.nodes,
         roots,
+        left_out: parser.left_out,
     })
 }
 
@@ -163,7 +186,7 @@ impl<'a> Parser<'a, '_> {
                         break;
                     }
                     Word::Name(b"ROUTE") => self.skip_route()?,
-                    Word::Name(b"PROTO" | b"EXTERNPROTO") => self.skip_prototype()?,
+                    Word::Name(b"PROTO" | b"EXTERNPROTO") => self.prototype()?,
                     Word::Name(field) => {
                         self.words.next()?;
                         fields.push((lossy(field), self.value()?));
@@ -174,6 +197,14 @@ impl<'a> Parser<'a, '_> {
             }
         }
         self.depth -= 1;
+        if let Some(prototype) = self.prototypes.get(kind).copied() {
+            // A group around what it comes to carries its name.
+            let node = self.instance(prototype, fields)?;
+            fields = vec![("children".into(), Value::Nodes(node.into_iter().collect()))];
+        } else if !is_known(kind) {
+            let what = format!("{} shapes, which nobody has described", lossy(kind));
+            leave_out(&mut self.left_out, &what);
+        }
         self.nodes.push(Node {
             kind: lossy(kind),
             name,
@@ -211,8 +242,9 @@ impl<'a> Parser<'a, '_> {
             }
             Word::Name(b"IS") => {
                 self.words.next()?;
-                self.name()?;
-                Ok(Value::Other)
+                let name = lossy(self.name()?);
+                let given = self.given.last().and_then(|g| g.get(&name)).cloned();
+                Ok(given.unwrap_or(Value::Other))
             }
             Word::Name(_) => Ok(Value::Nodes(self.node()?.into_iter().collect())),
             Word::End => Err(self.words.bad("the file is cut short")),
@@ -259,19 +291,87 @@ impl<'a> Parser<'a, '_> {
         Ok(())
     }
 
-    fn skip_prototype(&mut self) -> Result<(), Problem> {
+    /// Takes note of a prototype. What is kept in other files is not followed.
+    fn prototype(&mut self) -> Result<(), Problem> {
         let is_external = self.words.next()? == Word::Name(b"EXTERNPROTO");
-        self.name()?;
+        let name = self.name()?;
         let open: [u8; 2] = if is_external { *b"[[" } else { *b"[{" };
-        for mark in open {
+        let mut places = [self.words; 2];
+        for (mark, place) in open.into_iter().zip(&mut places) {
             match self.words.next()? {
-                Word::Mark(m) if m == mark => self.skip_to_close()?,
+                Word::Mark(m) if m == mark => {
+                    *place = self.words;
+                    self.skip_to_close()?;
+                }
                 // The address of an outside prototype may be one text without brackets.
                 Word::Text(_) => {}
                 _ => return Err(self.words.bad("a prototype cannot be understood")),
             }
         }
+        if is_external {
+            let what = format!("{} shapes, which are kept in another file", lossy(name));
+            leave_out(&mut self.left_out, &what);
+        } else {
+            let [interface, body] = places;
+            self.prototypes.insert(name, Prototype { interface, body });
+        }
         Ok(())
+    }
+
+    /// A use of a prototype: its first node, read with the fields that the use gives (section 4.8).
+    fn instance(
+        &mut self,
+        prototype: Prototype<'a>,
+        fields: Vec<(String, Value)>,
+    ) -> Result<Option<usize>, Problem> {
+        if self.given.len() >= DEEPEST_PROTOTYPE {
+            return Err(self
+                .words
+                .bad("there are too many prototypes within prototypes"));
+        }
+        let outside = std::mem::replace(&mut self.words, prototype.interface);
+        let mut given = self.defaults()?;
+        given.extend(fields);
+        self.given.push(given);
+        // Names that are defined within it are its own.
+        let names = self.defined.clone();
+        self.words = prototype.body;
+        let mut first = None;
+        loop {
+            match self.words.peek()? {
+                Word::Mark(_) | Word::End => break,
+                Word::Name(b"ROUTE") => self.skip_route()?,
+                Word::Name(b"PROTO" | b"EXTERNPROTO") => self.prototype()?,
+                _ => {
+                    let node = self.node()?;
+                    first = first.or(node);
+                }
+            }
+        }
+        self.defined = names;
+        self.given.pop();
+        self.words = outside;
+        Ok(first)
+    }
+
+    /// The fields of an interface with their usual values: `field SFColor tint 1 0 0`.
+    fn defaults(&mut self) -> Result<HashMap<String, Value>, Problem> {
+        let mut found = HashMap::new();
+        loop {
+            match self.words.next()? {
+                Word::Mark(b']') | Word::End => return Ok(found),
+                Word::Name(b"field" | b"exposedField") => {
+                    self.name()?;
+                    let name = lossy(self.name()?);
+                    found.insert(name, self.value()?);
+                }
+                Word::Name(b"eventIn" | b"eventOut") => {
+                    self.name()?;
+                    self.name()?;
+                }
+                _ => return Err(self.words.bad("a prototype cannot be understood")),
+            }
+        }
     }
 
     /// Passes over everything up to the bracket or brace that closes the one just read.
@@ -287,4 +387,65 @@ impl<'a> Parser<'a, '_> {
         }
         Ok(())
     }
+}
+
+/// Whether a kind of node is one of the standard (ISO/IEC 14772-1, chapter 6).
+fn is_known(kind: &[u8]) -> bool {
+    const KINDS: [&str; 54] = [
+        "Anchor",
+        "Appearance",
+        "AudioClip",
+        "Background",
+        "Billboard",
+        "Box",
+        "Collision",
+        "Color",
+        "ColorInterpolator",
+        "Cone",
+        "Coordinate",
+        "CoordinateInterpolator",
+        "Cylinder",
+        "CylinderSensor",
+        "DirectionalLight",
+        "ElevationGrid",
+        "Extrusion",
+        "Fog",
+        "FontStyle",
+        "Group",
+        "ImageTexture",
+        "IndexedFaceSet",
+        "IndexedLineSet",
+        "Inline",
+        "LOD",
+        "Material",
+        "MovieTexture",
+        "NavigationInfo",
+        "Normal",
+        "NormalInterpolator",
+        "OrientationInterpolator",
+        "PixelTexture",
+        "PlaneSensor",
+        "PointLight",
+        "PointSet",
+        "PositionInterpolator",
+        "ProximitySensor",
+        "ScalarInterpolator",
+        "Script",
+        "Shape",
+        "Sound",
+        "Sphere",
+        "SphereSensor",
+        "SpotLight",
+        "Switch",
+        "Text",
+        "TextureCoordinate",
+        "TextureTransform",
+        "TimeSensor",
+        "TouchSensor",
+        "Transform",
+        "Viewpoint",
+        "VisibilitySensor",
+        "WorldInfo",
+    ];
+    KINDS.iter().any(|k| k.as_bytes() == kind)
 }

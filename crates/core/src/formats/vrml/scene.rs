@@ -3,10 +3,13 @@
 use super::FORMAT;
 use super::faces::{Look, indexed_faces};
 use super::parse::{File, Node};
+use super::shapes::{Solid, shape_of};
 use crate::Problem;
 use crate::formats::Reading;
-use crate::formats::model_file::{Collector, FileColour, MOST_PIECES, leave_out, too_much};
-use crate::formats::text::{bad_line, colour_from_shares};
+use crate::formats::model_file::{
+    Collector, FileColour, MOST_FACETS, MOST_PIECES, PassedOver, leave_out, too_much,
+};
+use crate::formats::text::{bad_line, colour_from_shares, is_usable};
 use crate::geometry::{Affine, normalised};
 use std::collections::HashMap;
 
@@ -19,6 +22,7 @@ struct Unfolding<'a> {
     /// Palette number of each material node that was used.
     materials: HashMap<usize, u32>,
     left_out: Vec<String>,
+    passed_over: PassedOver,
     visits: usize,
 }
 
@@ -33,12 +37,14 @@ pub(super) fn unfold(
         out: Collector::new(),
         materials: HashMap::new(),
         left_out: Vec::new(),
+        passed_over: PassedOver::default(),
         visits: 0,
     };
     for root in &file.roots {
         unfolding.visit(*root, &Affine::IDENTITY, "", 0, reading)?;
     }
     left_out.append(&mut unfolding.left_out);
+    left_out.extend(unfolding.passed_over.notes());
     Ok(unfolding.out)
 }
 
@@ -127,7 +133,8 @@ impl Unfolding<'_> {
         let Some(geometry) = node.nodes("geometry").first().map(|g| &file.nodes[*g]) else {
             return Ok(());
         };
-        if geometry.kind != "IndexedFaceSet" {
+        let solid = shape_of(geometry);
+        if solid.is_none() && geometry.kind != "IndexedFaceSet" {
             self.leave_out(&format!("{} shapes, which are no facets", geometry.kind));
             return Ok(());
         }
@@ -141,10 +148,58 @@ impl Unfolding<'_> {
         };
         self.out.begin(name);
         let plain = self.material(node)?;
+        if let Some(solid) = solid {
+            return self.solid(&solid?, plain, map, node.line);
+        }
         let coordinates = geometry.nodes("coord").first().map(|c| &file.nodes[*c]);
         let colours = geometry.nodes("color").first().map(|c| &file.nodes[*c]);
         let look = Look { plain, colours };
-        indexed_faces(geometry, coordinates, &look, map, &mut self.out)
+        let passed_over = &mut self.passed_over;
+        indexed_faces(
+            geometry,
+            coordinates,
+            &look,
+            map,
+            &mut self.out,
+            passed_over,
+        )
+    }
+
+    /// Adds a shape that is told by measures.
+    fn solid(
+        &mut self,
+        solid: &Solid,
+        plain: Option<u32>,
+        map: &Affine,
+        line: usize,
+    ) -> Result<(), Problem> {
+        let place = || format!("line {line}");
+        self.out.check_room(solid.vertices.len(), place)?;
+        let first = self.out.vertices.len() as u32;
+        for p in &solid.vertices {
+            let placed = map.apply(*p);
+            if !is_usable(&placed) {
+                let what = "a vertex lies further than ten kilometres away";
+                return Err(bad_line(FORMAT, line, what));
+            }
+            self.out.vertices.push(placed);
+        }
+        if self.out.facets.len() + solid.facets.len() > MOST_FACETS {
+            return Err(too_much("20 million facets", place()));
+        }
+        for [a, b, c] in &solid.facets {
+            let turned = if map.turns_over() {
+                [*a, *c, *b]
+            } else {
+                [*a, *b, *c]
+            };
+            let facet = turned.map(|v| first + v);
+            match plain {
+                Some(number) => self.out.add_in(facet, number),
+                None => self.out.add(facet),
+            }
+        }
+        Ok(())
     }
 
     /// Palette number of the shape's material; `None` without one.
@@ -163,15 +218,16 @@ impl Unfolding<'_> {
             return Ok(Some(*known));
         }
         let material = &file.nodes[id];
-        if material
-            .numbers("transparency")
-            .is_some_and(|t| t.iter().any(|t| *t > 0.0))
-        {
-            self.leave_out("see-through materials; they are read as solid colours");
-        }
+        let transparency = material.exactly::<1>("transparency").map_or(0.0, |[t]| t);
+        let opacity = 1.0 - transparency.clamp(0.0, 1.0);
         // Default of the standard, section 6.27.
+        let glow = material.exactly::<3>("emissiveColor");
         let rgb = match material.numbers("diffuseColor") {
-            None => [0.8; 3],
+            // What only glows shows the colour it glows in.
+            None => glow.filter(|g| *g != [0.0; 3]).unwrap_or([0.8; 3]),
+            Some([0.0, 0.0, 0.0]) if glow.is_some_and(|g| g != [0.0; 3]) => {
+                glow.unwrap_or_default()
+            }
             Some(rgb) => rgb.try_into().map_err(|_| {
                 bad_line(
                     FORMAT,
@@ -185,11 +241,12 @@ impl Unfolding<'_> {
             .into_iter()
             .find(|n| !n.is_empty());
         let number = match name {
-            None => self.out.plain(colour),
+            None => self.out.clear(colour, opacity),
             Some(name) => self.out.named(FileColour {
                 name: name.clone(),
                 colour,
                 is_stand_in: false,
+                opacity,
             }),
         };
         self.materials.insert(id, number);

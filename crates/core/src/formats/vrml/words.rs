@@ -17,6 +17,7 @@ pub(super) enum Word<'a> {
 }
 
 /// Words one after the other, with one to look ahead at.
+#[derive(Clone, Copy)]
 pub(super) struct Words<'a> {
     bytes: &'a [u8],
     pub(super) at: usize,

@@ -12,7 +12,7 @@ mod twins;
 mod views;
 
 pub use edit::{CutPlane, Depth, Fragments, PartEdit};
-pub use views::{InlayFacts, MadePart, PartMeeting, PartPair, Thickness};
+pub use views::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};
 
 use super::before::Before;
 use super::edit::AlikeTo;
@@ -21,6 +21,7 @@ use super::state::Job;
 use crate::Problem;
 use fill::InlayWish;
 use progress::Progress;
+pub(super) use progress::stopped;
 
 impl Job {
     /// Applies an edit of parts. What is refused halfway leaves the job to the caller to put back.

@@ -13,7 +13,7 @@ pub(super) struct Progress<'a> {
 }
 
 /// The refusal of an edit that was stopped.
-pub(super) fn stopped() -> Problem {
+pub(in crate::job) fn stopped() -> Problem {
     let mend = "Start it again, or choose less at a time.";
     refuse("stopped", "Stopped; the job is as it was", "", mend)
 }

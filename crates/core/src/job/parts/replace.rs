@@ -1,6 +1,6 @@
 //! Putting other bodies in place of some of a model's parts.
 
-use crate::carve::{Held, Label, Labels};
+use crate::carve::{Held, Labels};
 use crate::geometry::Affine;
 use crate::job::state::{Job, JobPart};
 use crate::mesh::{Mesh, OpenMesh};
@@ -56,6 +56,7 @@ impl Job {
         let mut vertices: Vec<[f64; 3]> = Vec::new();
         let mut facets: Vec<[u32; 3]> = Vec::new();
         let mut held: Vec<Held> = Vec::new();
+        let mut inner: Vec<bool> = Vec::new();
         let mut facets_of: Vec<u32> = Vec::new();
         let mut parts: Vec<JobPart> = Vec::new();
         let mut of_part: Vec<Vec<u32>> = vec![Vec::new(); m.parts.len()];
@@ -88,8 +89,10 @@ impl Job {
                         if is_turned { [a, c, b] } else { [a, b, c] }
                     }));
                     let own = body.part.own;
-                    let label = |l: &Label| Held::Whole(l.filter(|l| *l != own));
-                    held.extend(body.solid.labels.iter().map(label));
+                    for face in &body.solid.faces {
+                        held.push(Held::Whole(face.label.filter(|l| *l != own)));
+                        inner.push(face.is_inner);
+                    }
                     facets_of.push(body.solid.mesh.facets.len() as u32);
                     parts.push(body.part);
                 }
@@ -109,6 +112,7 @@ impl Job {
             for f in old {
                 facets.push(m.base.mesh.facets[*f as usize].map(|v| number[v as usize]));
                 held.push(m.labels.held(*f));
+                inner.push(m.base.is_inner(*f));
             }
             facets_of.push(old.len() as u32);
             parts.push(m.parts[part].clone());
@@ -116,7 +120,8 @@ impl Job {
         let mut origin = (*m.base.origin).clone();
         origin.colours = None;
         origin.pieces = Vec::new();
-        let base = OpenMesh::of_parts(Mesh { vertices, facets }, &facets_of, Arc::new(origin));
+        let mesh = Mesh { vertices, facets };
+        let base = OpenMesh::of_parts(mesh, &facets_of, Arc::new(origin)).with_inner(inner);
         let mut labels = Labels::plain(held.len());
         for (facet, held) in held.into_iter().enumerate() {
             if held != Held::Whole(None) {

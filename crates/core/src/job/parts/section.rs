@@ -68,7 +68,11 @@ impl Job {
                     continue;
                 }
                 let solid = self.solid(model, part);
-                let chosen: Vec<bool> = solid.labels.iter().map(|l| *l == Some(number)).collect();
+                let chosen: Vec<bool> = solid
+                    .faces
+                    .iter()
+                    .map(|f| f.label == Some(number))
+                    .collect();
                 if !chosen.contains(&true) {
                     continue;
                 }

@@ -8,7 +8,7 @@ use crate::job::Models;
 use crate::job::before::Before;
 use crate::job::state::Job;
 use crate::layers::LayerHeights;
-use crate::solids::{Meeting, Solid, meetings, narrowest};
+use crate::solids::{Flaw, Meeting, Solid, meetings, narrowest};
 use serde::Serialize;
 
 /// How two parts lie to each other.
@@ -55,6 +55,24 @@ pub struct PartPair {
     pub shared: Option<Solid>,
 }
 
+/// A part of which it cannot be told what it meets: its surface is open.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct OpenPart {
+    /// Numbers of model and part.
+    pub part: (usize, usize),
+    /// A place of the gap, mm; none if the surface encloses nothing.
+    pub at: Option<[f64; 3]>,
+}
+
+/// How parts lie to each other, as far as it can be told.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct PartMeetings {
+    /// Pairs that meet.
+    pub pairs: Vec<PartPair>,
+    /// Parts that are left out.
+    pub unknown: Vec<OpenPart>,
+}
+
 /// How thick something is, in mm and in layers.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -90,69 +108,82 @@ pub struct InlayFacts {
 }
 
 impl Job {
-    /// All parts that overlap, touch or lie within one another. `step` is called as pairs are done and returns false to
-    /// stop, which gives none.
+    /// All parts that overlap, touch or lie within one another. Parts with cracks and small holes are closed for the question.
+    /// `step` is called as pairs are done and returns false to stop, which gives none.
     pub fn part_meetings(
         &self,
         step: &(dyn Fn(usize, usize) -> bool + Sync),
-    ) -> Option<Vec<PartPair>> {
+    ) -> Option<PartMeetings> {
         let listed = self.listed_parts();
         let mut of_models: Vec<Vec<Solid>> =
             (0..self.models.len()).map(|m| self.solids(m)).collect();
         let take = |(m, p): &(usize, usize)| std::mem::take(&mut of_models[*m][*p]);
-        let solids: Vec<Solid> = listed.iter().map(take).collect();
+        let mut solids: Vec<Solid> = listed.iter().map(take).collect();
+        let mut unknown = Vec::new();
+        for (at, solid) in solids.iter_mut().enumerate() {
+            let Err(flaw) = solid.check() else { continue };
+            match solid.closed_for_question() {
+                Some(closed) => *solid = closed,
+                None => unknown.push(OpenPart {
+                    part: listed[at],
+                    at: match flaw {
+                        Flaw::Open(at) => Some(at),
+                        Flaw::Empty => None,
+                    },
+                }),
+            }
+        }
         let rank = self.ranked_parts();
         let ranks = |part: (usize, usize)| rank.iter().position(|r| *r == part);
         let pairs = meetings(&solids, step)?;
-        Some(
-            pairs
-                .into_iter()
-                .map(|pair| {
-                    let mut parts = pair.bodies.map(|b| listed[b]);
-                    let is_turned = ranks(parts[0]) > ranks(parts[1]);
-                    if is_turned {
-                        parts.swap(0, 1);
-                    }
-                    let (meeting, shared) = match pair.meeting {
-                        Meeting::Overlap {
-                            volume_mm3,
-                            shared,
-                            surfaces_mm2,
-                        } => (
-                            PartMeeting::Overlap {
-                                volume_mm3,
-                                contact_mm2: surfaces_mm2[usize::from(is_turned)],
-                            },
-                            Some(shared),
-                        ),
-                        Meeting::Touch { area_mm2 } => (PartMeeting::Touch { area_mm2 }, None),
-                        Meeting::Encloses {
-                            wall_mm,
-                            volume_mm3,
-                            area_mm2,
-                        } => {
-                            // The container was named first.
-                            parts = [listed[pair.bodies[1]], listed[pair.bodies[0]]];
-                            (
-                                PartMeeting::Enclosed {
-                                    wall_mm,
-                                    volume_mm3,
-                                    contact_mm2: area_mm2,
-                                },
-                                None,
-                            )
-                        }
-                        Meeting::Unclear(_) => (PartMeeting::Unclear, None),
-                    };
-                    PartPair {
-                        parts,
-                        meeting,
-                        at: pair.at,
+        let pairs = pairs
+            .into_iter()
+            .map(|pair| {
+                let mut parts = pair.bodies.map(|b| listed[b]);
+                let is_turned = ranks(parts[0]) > ranks(parts[1]);
+                if is_turned {
+                    parts.swap(0, 1);
+                }
+                let (meeting, shared) = match pair.meeting {
+                    Meeting::Overlap {
+                        volume_mm3,
                         shared,
+                        surfaces_mm2,
+                    } => (
+                        PartMeeting::Overlap {
+                            volume_mm3,
+                            contact_mm2: surfaces_mm2[usize::from(is_turned)],
+                        },
+                        Some(shared),
+                    ),
+                    Meeting::Touch { area_mm2 } => (PartMeeting::Touch { area_mm2 }, None),
+                    Meeting::Encloses {
+                        wall_mm,
+                        volume_mm3,
+                        area_mm2,
+                    } => {
+                        // The container was named first.
+                        parts = [listed[pair.bodies[1]], listed[pair.bodies[0]]];
+                        (
+                            PartMeeting::Enclosed {
+                                wall_mm,
+                                volume_mm3,
+                                contact_mm2: area_mm2,
+                            },
+                            None,
+                        )
                     }
-                })
-                .collect(),
-        )
+                    Meeting::Unclear(_) => (PartMeeting::Unclear, None),
+                };
+                PartPair {
+                    parts,
+                    meeting,
+                    at: pair.at,
+                    shared,
+                }
+            })
+            .collect();
+        Some(PartMeetings { pairs, unknown })
     }
 
     /// What an inlay or a sunken part would be, before it is made; none for an edit of another kind.
@@ -228,10 +259,7 @@ impl Job {
             p.first_layer_mm,
             p.layer_mm,
         );
-        let layers = heights.map(|(low, high)| {
-            let middles = (0..grid.spans.len()).map(|l| grid.middle(l));
-            middles.filter(|z| (low..high).contains(z)).count() as u32
-        });
+        let layers = heights.map(|(low, high)| grid.cut_by(low, high).len() as u32);
         let off = |z: f64| {
             let edges = grid.spans.iter().flat_map(|(a, b)| [*a, *b]);
             edges.map(|e| (e - z).abs()).fold(f64::INFINITY, f64::min)

@@ -28,7 +28,7 @@ impl Work {
                 .filter(|f| work.has_no_area(*f))
                 .count()
         };
-        self.report.degenerate = count(self) as u32;
+        self.report.degenerate += count(self) as u32;
         for round in 0..MOST_ROUNDS {
             let facets = self.facets.clone();
             self.retain(|f| !is_collapsed(&facets[f]));
@@ -113,7 +113,7 @@ impl Work {
                 goes[*f] = true;
             }
         }
-        self.report.duplicates = goes.iter().filter(|g| **g).count() as u32;
+        self.report.duplicates += goes.iter().filter(|g| **g).count() as u32;
         self.retain(|f| !goes[f]);
     }
 }

@@ -1,8 +1,9 @@
 //! Mending: a mesh with its defects taken away, as far as the maker asks.
 //!
-//! Steps run in one order, each on what the one before left: weld cracks, take out facets without area, take out
-//! repeated facets, turn facets outward, close holes, drop specks. Facets that stay keep their order; new ones come
-//! last. Every step costs about as much as looking the mesh over anew.
+//! Steps run in one order, each on what the one before left: weld cracks; then, until none of them finds anything, take out
+//! facets without area, take out repeated facets, turn facets outward, close holes; at last drop specks. So a second mending
+//! finds nothing. Facets that stay keep their order; new ones come last. Every step costs about as much as looking the mesh
+//! over anew.
 
 mod facets;
 mod holes;
@@ -168,17 +169,25 @@ impl OpenMesh {
         if let Some(mm) = mending.weld_mm {
             work.weld_cracks(mm);
         }
-        if mending.degenerate {
-            work.without_degenerate();
-        }
-        if mending.duplicates {
-            work.without_duplicates();
-        }
-        if mending.turn {
-            work.turn_outward();
-        }
-        if let Some(mm) = mending.holes_mm {
-            work.close_holes(mm);
+        // One step leaves work for another: a hole that is closed shows which way its part faces, a facet taken out opens a hole.
+        const MOST_ROUNDS: usize = 8;
+        for _ in 0..MOST_ROUNDS {
+            let before = work.facets.clone();
+            if mending.degenerate {
+                work.without_degenerate();
+            }
+            if mending.duplicates {
+                work.without_duplicates();
+            }
+            if mending.turn {
+                work.turn_outward();
+            }
+            if let Some(mm) = mending.holes_mm {
+                work.close_holes(mm);
+            }
+            if work.facets == before {
+                break;
+            }
         }
         if let Some(mm) = mending.specks_mm {
             work.drop_specks(mm);
@@ -194,8 +203,9 @@ impl OpenMesh {
         // Equal corners were one before, or are kept apart: only those nobody uses any more are dropped.
         let mesh = compact(work.vertices, work.facets);
         let origin = carry(&self.origin, &work.from);
+        let inner = work.from.iter().map(|f| self.is_inner(*f)).collect();
         Ok(Mended {
-            open: OpenMesh::of(mesh, Arc::new(origin)),
+            open: OpenMesh::of(mesh, Arc::new(origin)).with_inner(inner),
             from: work.from,
             report: work.report,
         })

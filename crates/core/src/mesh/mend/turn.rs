@@ -26,7 +26,7 @@ impl Work {
                 turned[f] = !turned[f];
             }
         }
-        self.report.turned = turned.iter().filter(|t| **t).count() as u32;
+        self.report.turned += turned.iter().filter(|t| **t).count() as u32;
     }
 
     fn agree(&self, across: &[[u32; 3]], turned: &mut [bool]) {

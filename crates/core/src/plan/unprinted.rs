@@ -1,0 +1,63 @@
+//! Parts of which no layer prints anything, with the true reason.
+
+use super::print::Print;
+use super::types::{UnprintedPart, WhyUnprinted};
+use crate::layers::LayerHeights;
+
+/// All of them, highest rank first. Made layers, which name no bodies, tell nothing of parts.
+pub(super) fn unprinted_parts(print: &Print<'_>) -> Vec<UnprintedPart> {
+    let job = print.job;
+    let ranked = job.ranked_parts();
+    let mut is_printed = vec![false; ranked.len()];
+    for body in print.shares.iter().flat_map(|s| &s.bodies) {
+        if let Some(printed) = is_printed.get_mut(*body as usize) {
+            *printed = true;
+        }
+    }
+    let foot = job.bounds().min[2];
+    let heights = LayerHeights::new(
+        job.bounds().size()[2],
+        job.printer.first_layer_mm,
+        job.printer.layer_mm,
+    );
+    let mut found = Vec::new();
+    for (at, (model, part)) in ranked.iter().enumerate() {
+        if is_printed[at] {
+            continue;
+        }
+        let own = &job.models[*model].open.parts[*part];
+        let bounds = own.measures.bounds;
+        let is_between = heights
+            .cut_by(bounds.min[2] - foot, bounds.max[2] - foot)
+            .is_empty();
+        // Of those above it the lowest whose box holds it, or else meets it.
+        let box_of = |at: &usize| {
+            let (m, p) = ranked[*at];
+            job.models[m].open.parts[p].measures.bounds
+        };
+        let above: Vec<usize> = (0..at).rev().filter(|a| is_printed[*a]).collect();
+        let holds = |a: &&usize| box_of(a).grown(1e-4).holds(&bounds);
+        let by = above
+            .iter()
+            .find(holds)
+            .or_else(|| above.iter().find(|a| box_of(a).meets(&bounds, 0.0)));
+        let why = match by {
+            _ if is_between => WhyUnprinted::BetweenLayers,
+            Some(_) => WhyUnprinted::Covered,
+            None => WhyUnprinted::Open,
+        };
+        let named = |at: usize| {
+            let (m, p) = ranked[at];
+            let part = &job.models[m].parts[p];
+            (part.key, part.name.clone())
+        };
+        let (key, part) = named(at);
+        found.push(UnprintedPart {
+            key,
+            part,
+            why,
+            by: by.filter(|_| !is_between).map(|a| named(*a)),
+        });
+    }
+    found
+}
