@@ -5,6 +5,7 @@ mod part_jobs;
 mod shapes;
 
 use jobs_of::{Shelf, job_of};
+use part_jobs::region;
 use rstest::rstest;
 use varichrom_core::job::{Edit, History};
 use varichrom_core::layers::{Settings, label, survey};
@@ -124,9 +125,16 @@ fn a_part_between_two_layers_says_so() {
 
 #[test]
 fn two_parts_in_one_place_are_told_and_not_sent_up_and_down() {
-    let (_, history) = opened(&[("one", base()), ("two", base())]);
+    let (shelf, mut history) = opened(&[("one", base()), ("two", base())]);
+    history.apply(region("red"), &shelf).expect("new");
+    let give = serde_json::json!({ "edit": "give-part", "region": "red",
+        "at": { "model": "two", "point": [15.0, 10.0, 4.0], "normal": [0, 0, 1] } });
+    let give = serde_json::from_value(give).expect("an edit");
+    history.apply(give, &shelf).expect("given");
     let plan = planned(&history);
     assert_eq!(plan.unprinted_parts[0].part, "two");
+    // Its colour is not told besides to be too thin, which is not why.
+    assert!(caution(&plan, "region-unprinted").is_none());
     let said = caution(&plan, "part-unprinted").expect("said");
     assert!(said.message.contains("same place") && said.edit.is_none());
 }

@@ -4,6 +4,7 @@
 //! The package and its XML are written by the `lib3mf` crate.
 
 use super::text::writable;
+use super::zipped::with_changed;
 use crate::Problem;
 use crate::colour::Colour;
 use crate::mesh::Mesh;
@@ -149,13 +150,31 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
         }
         model.build.items.push(item);
     }
-    let written = model.to_writer(Cursor::new(Vec::new())).map_err(|e| {
+    let failed = |e: String| {
         Problem::new(
             "export-failed",
             format!("The 3MF file could not be written: {e}"),
             "",
             "Export the STL files instead and tell us about this.",
         )
-    })?;
-    Ok(written.into_inner())
+    };
+    let written = model.to_writer(Cursor::new(Vec::new()));
+    let written = written.map_err(|e| failed(e.to_string()))?.into_inner();
+    with_changed(&written, "3D/3dmodel.model", in_the_core).map_err(|e| failed(e.to_string()))
+}
+
+/// Base materials are elements of the core specification (1.3, section 5.1); the library writes them into the namespace of the
+/// materials extension, where other readers do not find them.
+fn in_the_core(xml: Vec<u8>) -> Vec<u8> {
+    const LAST: &[u8] = b"</m:basematerials>";
+    let Some(at) = xml.windows(LAST.len()).position(|w| w == LAST) else {
+        return xml;
+    };
+    let end = at + LAST.len();
+    // No name can hold these: in an attribute, < is written as an entity.
+    let head = String::from_utf8_lossy(&xml[..end]);
+    let head = head
+        .replace("<m:base", "<base")
+        .replace("</m:base", "</base");
+    [head.as_bytes(), &xml[end..]].concat()
 }

@@ -181,6 +181,31 @@ pub fn unzip_files(
         .collect()
 }
 
+/// One of our own archives with one file of it changed, the others as they are and in their order.
+///
+/// # Errors
+/// What went wrong, in the words of the archive's library.
+pub(super) fn with_changed(
+    bytes: &[u8],
+    name: &str,
+    change: impl Fn(Vec<u8>) -> Vec<u8>,
+) -> zip::result::ZipResult<Vec<u8>> {
+    let mut archive = zip::ZipArchive::new(Cursor::new(bytes))?;
+    let mut files: Vec<(String, Vec<u8>)> = Vec::new();
+    for index in 0..archive.len() {
+        let mut entry = archive.by_index(index)?;
+        let entry_name = entry.name()?.to_string();
+        let mut content = Vec::new();
+        entry.read_to_end(&mut content)?;
+        if entry_name == name {
+            content = change(content);
+        }
+        files.push((entry_name, content));
+    }
+    let files: Vec<(&str, &[u8])> = files.iter().map(|(n, b)| (n.as_str(), &b[..])).collect();
+    pack(&files)
+}
+
 /// What an archive is to us.
 pub(super) enum Inside {
     /// A 3MF package.

@@ -309,12 +309,19 @@ impl Job {
 
     /// Area of each region's surface on all models, in mm², by region number. Linear.
     pub fn region_areas(&self) -> Vec<f64> {
+        self.region_areas_where(&|_, _| true)
+    }
+
+    /// As [`Job::region_areas`], over the facets of a model that count.
+    pub(crate) fn region_areas_where(&self, counts: &dyn Fn(usize, u32) -> bool) -> Vec<f64> {
         let mut areas = vec![0f64; self.regions.len()];
         for (index, model) in self.models.iter().enumerate() {
             let of_facet = model.open.facet_areas();
             model.labels.each(|facet, share, label| {
-                let region = self.region_of_label(index, facet, label) as usize;
-                areas[region] += share * of_facet[facet as usize];
+                if counts(index, facet) {
+                    let region = self.region_of_label(index, facet, label) as usize;
+                    areas[region] += share * of_facet[facet as usize];
+                }
             });
         }
         areas

@@ -468,8 +468,14 @@ fn unprinted(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
     if none.is_empty() {
         return;
     }
-    let areas = print.job.region_areas();
-    for (number, region) in print.job.live_regions() {
+    // Why a part as a whole does not print is said of the part.
+    let job = print.job;
+    let areas = job.region_areas_where(&|model, facet| {
+        let model = &job.models[model];
+        let part = &model.parts[model.open.part_of[facet as usize] as usize];
+        part.is_printed && plan.unprinted_parts.iter().all(|u| u.key != part.key)
+    });
+    for (number, region) in job.live_regions() {
         if none.contains(&region.key.as_str()) && areas[number as usize] > MISSED_MM2 {
             found.push(Caution {
                 code: "region-unprinted",

@@ -79,8 +79,9 @@ impl Session {
             history.go_to(from, workshop.as_ref())?;
             return Err(failed);
         }
-        drop(history);
+        // While nobody else can look at the job: a plan never goes by the number of the job before.
         self.touch_everything(workshop);
+        drop(history);
         Ok(())
     }
 

@@ -278,8 +278,7 @@ impl Session {
         loop {
             // A stop is for the revision it was pressed on; asking again, or a new edit, sets out afresh.
             self.planning.is_stopped.store(false, Ordering::SeqCst);
-            let revision = self.revision();
-            let outcome = self.outcome(workshop, revision);
+            let (revision, outcome) = self.outcome(workshop);
             let plan = match &outcome {
                 Outcome::Ready { plan, .. } => Some(plan.clone()),
                 _ => None,
@@ -309,36 +308,43 @@ impl Session {
         }
     }
 
-    fn outcome(&self, workshop: &Workshop, revision: u32) -> Outcome {
-        let rack = match workshop.rack() {
-            Ok(rack) => rack,
-            Err(e) => {
-                tracing::error!("{e}");
-                let message = "The rack cannot be read";
-                return Outcome::Failed(Problem::new("rack", message, "", "Restart Varichrom."));
-            }
-        };
+    /// What comes of planning the job as it stands, with the revision that was planned.
+    fn outcome(&self, workshop: &Workshop) -> (u32, Outcome) {
+        let revision = self.revision();
         if let Err(problem) = self.with_job(check_extent) {
-            return Outcome::Failed(problem);
+            return (revision, Outcome::Failed(problem));
         }
         let wanted = self.with_job(Wanted::of);
         let Ok(survey) = self.survey_for(workshop, revision, wanted) else {
-            return Outcome::Stopped;
+            return (revision, Outcome::Stopped);
         };
         let before = self.planning.newest().map(|p| p.bill);
         let history = lock(&self.history);
         let job = history.job();
         if !Shape::of(job).is_of(&survey, 0.0) {
-            // The shape was changed meanwhile; that change sets the planning going again.
-            return Outcome::Stopped;
+            // The shape was changed meanwhile: the revision that was set out for is not the newest, so it is planned again.
+            return (revision, Outcome::Stopped);
         }
-        match plan(job, &rack, &self.planning.divided(&survey, job)) {
+        // An edit may have come while the layers were divided. What changes the rack counts after it is changed, so a rack
+        // that is read after the revision is never older than that.
+        let revision = self.revision();
+        let rack = match workshop.rack() {
+            Ok(rack) => rack,
+            Err(e) => {
+                tracing::error!("{e}");
+                let message = "The rack cannot be read";
+                let problem = Problem::new("rack", message, "", "Restart Varichrom.");
+                return (revision, Outcome::Failed(problem));
+            }
+        };
+        let outcome = match plan(job, &rack, &self.planning.divided(&survey, job)) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),
             },
             Err(problem) => Outcome::Failed(problem),
-        }
+        };
+        (revision, outcome)
     }
 
     /// A survey of a state of the job that is not the session's own: the one at hand if it fits.

@@ -108,8 +108,9 @@ impl Session {
             })
         })?;
         self.planning.touched(history.touched());
-        drop(history);
+        // While nobody else can look at the job: a plan never goes by the number of the job before.
         self.touch(workshop);
+        drop(history);
         Ok(())
     }
 
@@ -139,8 +140,9 @@ impl Session {
             return Err(failed);
         }
         self.planning.touched(history.touched());
-        drop(history);
+        // While nobody else can look at the job: a plan never goes by the number of the job before.
         self.touch(workshop);
+        drop(history);
         Ok(())
     }
 
@@ -155,8 +157,9 @@ impl Session {
             return Err(failed);
         }
         self.planning.touched(history.touched());
-        drop(history);
+        // While nobody else can look at the job: a plan never goes by the number of the job before.
         self.touch(workshop);
+        drop(history);
         Ok(())
     }
 

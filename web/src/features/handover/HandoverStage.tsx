@@ -15,7 +15,7 @@ interface Output {
 }
 
 const outputs: Output[] = [
-  { file: "model.3mf", name: "Coloured model (3MF)", carries: "Shape, parts and their names, a colour for every facet, millimetres.", loses: "Soak depth, slots, spools, the order and the purge.", needsPlan: false },
+  { file: "model.3mf", name: "Coloured model (3MF)", carries: "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.", loses: "Soak depth, the order and the purge.", needsPlan: false },
   { file: "parts.zip", name: "One STL for each part (ZIP)", carries: "Shape of each part, on one shared origin; names and colours in a note beside.", loses: "Colours on the surface, units, slots, the plan.", needsPlan: false },
   { file: "plan.json", name: "Plan for programs (JSON)", carries: "Every layer with its order, areas and volumes; every swap; the bill.", loses: "The shape.", needsPlan: true },
   { file: "swaps.csv", name: "Swaps as a table (CSV)", carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.", loses: "Shape, areas, the bill.", needsPlan: true },
