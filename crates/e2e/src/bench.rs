@@ -154,8 +154,22 @@ pub async fn look_from(client: &Client, side: &str) -> Result<()> {
         &format!("//*[@role='menuitem'][normalize-space(.)='From {side}']"),
     )
     .await?;
-    tokio::time::sleep(Duration::from_millis(400)).await;
-    Ok(())
+    settled(client).await
+}
+
+/// Waits until the picture stands still: on a busy machine a turning view takes longer than on an idle one, and the pointer
+/// would meet what is no longer there.
+pub async fn settled(client: &Client) -> Result<()> {
+    let mut before = Vec::new();
+    for _ in 0..40 {
+        tokio::time::sleep(Duration::from_millis(300)).await;
+        let now = client.screenshot().await?;
+        if now == before {
+            return Ok(());
+        }
+        before = now;
+    }
+    anyhow::bail!("the picture does not come to rest")
 }
 
 /// Clicks what an XPath finds, once it is there.
