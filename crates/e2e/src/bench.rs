@@ -159,7 +159,7 @@ pub async fn look_from(client: &Client, side: &str) -> Result<()> {
 
 /// Waits until the picture stands still: on a busy machine a turning view takes longer than on an idle one, and the pointer
 /// would meet what is no longer there.
-pub async fn settled(client: &Client) -> Result<()> {
+async fn settled(client: &Client) -> Result<()> {
     let mut before = Vec::new();
     for _ in 0..40 {
         tokio::time::sleep(Duration::from_millis(300)).await;
