@@ -1,5 +1,6 @@
 //! The commands that need no server: `inspect`, `patches`, `rinse`, `run`.
 
+use super::out;
 use super::report::{Inspection, PatchReport};
 use serde::Serialize;
 use std::path::{Path, PathBuf};
@@ -49,17 +50,15 @@ fn open(file: &Path) -> Result<OpenMesh, Problem> {
 }
 
 fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {
-    use std::io::Write;
     let text = if is_json {
         match serde_json::to_string_pretty(value) {
             Ok(json) => json,
-            Err(e) => return eprintln!("{e}"),
+            Err(e) => return out::warn(e),
         }
     } else {
         text().trim_end().to_string()
     };
-    // Whoever reads may have closed the pipe: then nobody wants the rest.
-    let _ = writeln!(std::io::stdout(), "{text}");
+    out::say(text);
 }
 
 /// `inspect FILE...`
@@ -250,30 +249,27 @@ pub(crate) fn run(
 
 /// One line a caution on standard error.
 fn warn(cautions: &[Caution], is_json: bool) {
-    use std::io::Write;
-    let say = |line: &dyn std::fmt::Display| {
-        let _ = writeln!(std::io::stderr(), "{line}");
-    };
     for caution in cautions {
         if is_json {
-            let line = serde_json::json!({
+            out::warn(serde_json::json!({
                 "warning": caution.code,
                 "is_wrong": caution.is_wrong,
                 "message": caution.message,
                 "where": caution.place,
                 "mend": caution.mend,
-            });
-            say(&line);
+            }));
         } else {
-            let word = if caution.is_wrong {
-                "wrong"
-            } else {
-                "look at it"
+            let word = match caution.is_wrong {
+                true => "wrong",
+                false => "look at it",
             };
-            eprintln!(
-                "{word}: {}. {} [{}]",
-                caution.message, caution.mend, caution.code
-            );
+            let Caution {
+                message,
+                mend,
+                code,
+                ..
+            } = caution;
+            out::warn(format_args!("{word}: {message}. {mend} [{code}]"));
         }
     }
 }

@@ -1,6 +1,7 @@
 //! The `varichrom` binary: the server, the demo, and the commands that need no browser.
 
 mod commands;
+mod out;
 mod report;
 mod serving;
 
@@ -140,14 +141,10 @@ fn main() -> ExitCode {
     match done {
         Ok(()) => ExitCode::SUCCESS,
         Err(problem) => {
-            eprintln!(
-                "{}",
-                if cli.json {
-                    to_json(&problem)
-                } else {
-                    problem.to_string()
-                }
-            );
+            out::warn(match cli.json {
+                true => to_json(&problem),
+                false => problem.to_string(),
+            });
             ExitCode::FAILURE
         }
     }

@@ -1,6 +1,7 @@
 //! `serve` and `demo`.
 
 use super::ServeOptions;
+use super::out::say;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_server::{Config, Workshop, bind};
@@ -44,7 +45,10 @@ pub(crate) fn serve(options: &ServeOptions, demo: Option<Demo>) -> Result<(), Pr
         stock(&workshop)?;
     }
     if demo.as_ref().is_some_and(|d| d.no_serve) {
-        println!("The demo is ready in {}", options.data.display());
+        say(format_args!(
+            "The demo is ready in {}",
+            options.data.display()
+        ));
         return Ok(());
     }
     let runtime = tokio::runtime::Runtime::new().map_err(|e| trouble(e.to_string()))?;
@@ -57,7 +61,7 @@ pub(crate) fn serve(options: &ServeOptions, demo: Option<Demo>) -> Result<(), Pr
             .map(|t| format!("/?token={t}"))
             .unwrap_or_default();
         let url = format!("http://{address}{token}");
-        println!("Varichrom is at {url}");
+        say(format_args!("Varichrom is at {url}"));
         if demo.is_some_and(|d| d.open) {
             // The maker sees the address in any case.
             let _ = std::process::Command::new("xdg-open").arg(&url).spawn();

@@ -211,6 +211,23 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
         };
         assert_eq!(colour, expected, "a facet at {z:?}");
     }
+
+    // The whole job, under the name that a browser gives to a second download, opens as a job of its own.
+    click(client, "//a[@aria-label='Download The whole job (ZIP)']").await?;
+    let project = downloaded(&browser.downloads(), "project.zip").await?;
+    let again = data.path().join("raised-disc-project (1).zip");
+    std::fs::write(&again, project)?;
+    client.goto(&app.url).await?;
+    let picker = client
+        .wait()
+        .for_element(Locator::Css("input[type=file]"))
+        .await?;
+    picker.send_keys(&again.to_string_lossy()).await?;
+    wait_for_text(client, "[aria-label='Models']", "60.0 × 60.0 × 7.0 mm").await?;
+    let opened = client.current_url().await?.to_string();
+    assert!(!opened.starts_with(&job), "{opened} is the old job");
+    click(client, "//button[.='Colour it']").await?;
+    assert_eq!(swaps_become(client, |n| n > 0).await?, coloured);
     browser.client.clone().close().await?;
     Ok(())
 }

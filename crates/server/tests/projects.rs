@@ -66,6 +66,44 @@ async fn a_project_opens_elsewhere_with_its_models_spools_and_plan() {
     );
 }
 
+#[tokio::test(flavor = "multi_thread")]
+async fn a_project_among_models_is_told_whatever_it_is_called() {
+    let server = Server::new();
+    let id = painted(&server).await;
+    let project = format!("/api/jobs/{id}/files/project.zip");
+    let (_, project) = server.bytes(&project).await;
+    let path = "/api/staged?file=holiday%20(1).zip";
+    let (_, mut staged) = server.call("POST", path, project).await;
+    for _ in 0..100 {
+        if staged["state"]["state"] != "opening" {
+            break;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        let path = format!("/api/staged/{}", staged["id"]);
+        staged = server.call("GET", &path, "").await.1;
+    }
+    assert_eq!(
+        staged["state"]["problem"]["code"], "project-file",
+        "{staged}"
+    );
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn spools_that_are_there_stay_as_they_are_and_count_no_change() {
+    let server = Server::new();
+    let id = painted(&server).await;
+    let (_, project) = server
+        .bytes(&format!("/api/jobs/{id}/files/project.zip"))
+        .await;
+    let before = server.call("GET", "/api/rack", "").await.1;
+    server.import_mesh("a-project.zip", project).await;
+    let after = server.call("GET", "/api/rack", "").await.1;
+    assert_eq!(
+        (&before["revision"], &before["spools"]),
+        (&after["revision"], &after["spools"])
+    );
+}
+
 /// The archive with one file changed.
 fn with(project: &[u8], name: &str, change: impl Fn(&mut Vec<u8>)) -> Vec<u8> {
     let mut archive = zip::ZipArchive::new(Cursor::new(project)).expect("an archive");

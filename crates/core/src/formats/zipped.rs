@@ -181,6 +181,15 @@ pub fn unzip_files(
         .collect()
 }
 
+/// What the list of edits is called in a project, which is a job and no model.
+pub const PROJECT_LIST: &str = "project.json";
+
+/// Whether these bytes are a project, whole or not.
+pub fn is_project(bytes: &[u8]) -> bool {
+    let names = || names(&open(bytes)?);
+    bytes.starts_with(b"PK") && names().is_ok_and(|n| n.iter().any(|n| n == PROJECT_LIST))
+}
+
 /// One of our own archives with one file of it changed, the others as they are and in their order.
 ///
 /// # Errors
@@ -225,6 +234,14 @@ pub(super) fn model_in(bytes: &[u8], budget: &Budget) -> Result<Inside, Problem>
         let ending = name.rsplit('.').next().unwrap_or_default();
         endings.iter().any(|e| ending.eq_ignore_ascii_case(e))
     };
+    if names.iter().any(|n| n == PROJECT_LIST) {
+        return Err(Problem::new(
+            "project-file",
+            "This is a whole job and no model",
+            "",
+            "Drop it on the shelf: it opens as a job of its own.",
+        ));
+    }
     if names.iter().any(|n| n == "_rels/.rels") || names.iter().any(|n| ends(n, &["model"])) {
         return Ok(Inside::ThreeMf);
     }

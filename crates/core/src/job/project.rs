@@ -2,13 +2,11 @@
 
 use super::edit::Edit;
 use crate::Problem;
-use crate::formats::{unzip_files, zip_files};
+use crate::formats::{PROJECT_LIST, unzip_files, zip_files};
 use crate::machine::Spool;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 
-/// What the list of edits is called in the archive.
-const LIST: &str = "project.json";
 /// Where the files of models are in the archive, each by the name of its content.
 const MODELS: &str = "models/";
 /// Counts changes that an older version could not read.
@@ -43,7 +41,7 @@ impl Project {
     pub fn to_zip(&self) -> Result<Vec<u8>, Problem> {
         let failed = |e: serde_json::Error| {
             let message = format!("The project could not be written: {e}");
-            Problem::new("export-failed", message, LIST, "Try again.")
+            Problem::new("export-failed", message, PROJECT_LIST, "Try again.")
         };
         let list = List {
             version: VERSION,
@@ -57,16 +55,10 @@ impl Project {
             spools: self.spools.clone(),
         };
         let text = serde_json::to_vec_pretty(&list).map_err(failed)?;
-        let mut files = vec![(LIST.to_string(), text)];
+        let mut files = vec![(PROJECT_LIST.to_string(), text)];
         let models = self.contents.iter();
         files.extend(models.map(|(name, bytes)| (format!("{MODELS}{name}"), bytes.clone())));
         zip_files(&files)
-    }
-
-    /// Whether these bytes are meant to be a project: an archive with a list of edits.
-    pub fn is_one(bytes: &[u8]) -> bool {
-        bytes.starts_with(b"PK")
-            && unzip_files(bytes, &|name| name == LIST).is_ok_and(|f| !f.is_empty())
     }
 
     /// Reads a project.
@@ -75,11 +67,13 @@ impl Project {
     /// `zip-…` for a damaged archive; `project-newer`; `project-not-readable`; `project-incomplete` if a model's file is
     /// missing.
     pub fn from_zip(bytes: &[u8]) -> Result<Project, Problem> {
-        let mut files = unzip_files(bytes, &|name| name == LIST || name.starts_with(MODELS))?;
-        let text = files.remove(LIST).unwrap_or_default();
+        let mut files = unzip_files(bytes, &|name| {
+            name == PROJECT_LIST || name.starts_with(MODELS)
+        })?;
+        let text = files.remove(PROJECT_LIST).unwrap_or_default();
         let unreadable = |e: serde_json::Error| {
             let message = format!("The project's list of edits cannot be read: {e}");
-            let place = format!("{LIST}, line {}", e.line());
+            let place = format!("{PROJECT_LIST}, line {}", e.line());
             Problem::new(
                 "project-not-readable",
                 message,
@@ -120,7 +114,7 @@ fn newer() -> Problem {
     Problem::new(
         "project-newer",
         "This project was made by a newer version of Varichrom",
-        LIST,
+        PROJECT_LIST,
         "Open it with that version.",
     )
 }

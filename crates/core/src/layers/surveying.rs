@@ -111,30 +111,19 @@ pub fn survey_after(
         }
     };
     let go_on = || !stopped.load(Ordering::Relaxed);
-    survey.claimed = (0..count)
-        .into_par_iter()
-        .map_init(Scratch::default, |scratch, layer| {
-            let claimed = match kept.as_ref().and_then(|k| k.claimed(layer)) {
-                Some(claimed) => claimed,
-                None if go_on() => survey.claim(layer, scratch),
-                None => Vec::new(),
-            };
-            step();
-            claimed
-        })
-        .collect();
-    survey.inside.layers = (0..count)
-        .into_par_iter()
-        .map_init(Scratch::default, |scratch, layer| {
-            let bits = match kept.as_ref().and_then(|k| k.inside(layer)) {
-                Some(bits) => bits,
-                None if go_on() => survey.inside_bits(layer, scratch),
-                None => Vec::new(),
-            };
-            step();
-            bits
-        })
-        .collect();
+    let pass = Pass {
+        count,
+        go_on: &go_on,
+        step: &step,
+    };
+    survey.claimed = pass.over(
+        |layer| kept.as_ref().and_then(|k| k.claimed(layer)),
+        |layer, scratch| survey.claim(layer, scratch),
+    );
+    survey.inside.layers = pass.over(
+        |layer| kept.as_ref().and_then(|k| k.inside(layer)),
+        |layer, scratch| survey.inside_bits(layer, scratch),
+    );
     let together = survey.layers_together();
     let runs: Vec<Range<usize>> = (0..count)
         .step_by(SLAB)
@@ -189,6 +178,35 @@ fn facets_of(bodies: &[Body]) -> Vec<Vec<u32>> {
         }
     }
     found
+}
+
+/// A look at all layers, each by itself.
+struct Pass<'a> {
+    count: usize,
+    go_on: &'a (dyn Fn() -> bool + Sync),
+    step: &'a (dyn Fn() + Sync),
+}
+
+impl Pass<'_> {
+    /// What is found in each layer, or was kept of it; nothing in those after a stop.
+    fn over<T: Send + Default>(
+        &self,
+        kept: impl Fn(usize) -> Option<T> + Sync,
+        find: impl Fn(usize, &mut Scratch) -> T + Sync,
+    ) -> Vec<T> {
+        (0..self.count)
+            .into_par_iter()
+            .map_init(Scratch::default, |scratch, layer| {
+                let found = match kept(layer) {
+                    Some(kept) => kept,
+                    None if (self.go_on)() => find(layer, scratch),
+                    None => T::default(),
+                };
+                (self.step)();
+                found
+            })
+            .collect()
+    }
 }
 
 /// Share of a cell from which it is full, but for rounding.

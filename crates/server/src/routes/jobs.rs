@@ -12,7 +12,8 @@ use axum::http::StatusCode;
 use http_body_util::{BodyExt, LengthLimitError, Limited};
 use serde::Deserialize;
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, Project};
+use varichrom_core::formats::is_project;
+use varichrom_core::job::Edit;
 
 /// All jobs, the latest changed first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
@@ -34,7 +35,7 @@ pub(crate) async fn import(
     body: Body,
 ) -> Result<(StatusCode, Json<JobSummary>), ApiError> {
     let bytes = read_limited(body, app.largest_file).await?;
-    let summary = off_thread(move || match Project::is_one(&bytes) {
+    let summary = off_thread(move || match is_project(&bytes) {
         true => app.workshop.open_project(&bytes),
         false => app.workshop.import(&query.file, None, None, &bytes, None),
     })

@@ -8,7 +8,7 @@ use crate::wire::{Desk, LeftOut, Palette, PreviewView, Replayed, StepsView, Stra
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::formats::division_bytes;
-use varichrom_core::job::{Edit, Recipe};
+use varichrom_core::job::{Edit, Recipe, Touched};
 
 impl Session {
     /// What an edit would take.
@@ -79,9 +79,7 @@ impl Session {
             history.go_to(from, workshop.as_ref())?;
             return Err(failed);
         }
-        // While nobody else can look at the job: a plan never goes by the number of the job before.
-        self.touch_everything(workshop);
-        drop(history);
+        self.changed(workshop, Touched::Everything);
         Ok(())
     }
 

@@ -192,10 +192,25 @@ impl Workshop {
             let spacing_mm = APART_MM;
             all.push(Edit::SetApart { spacing_mm });
         }
-        let head = all.len();
         // What someone else did to it can be taken back; what every job starts with cannot.
-        let floor = if is_ready_made { opened } else { head };
-        let history = History::replay(all.clone(), head, self.as_ref())?;
+        let floor = if is_ready_made { opened } else { all.len() };
+        let contents: Vec<(String, &[u8])> =
+            files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
+        self.keep_new(&all, floor, &contents)
+    }
+
+    /// Keeps a job of these edits, with the files that they name. `floor`: how many of them cannot be taken back.
+    ///
+    /// # Errors
+    /// The problem with an edit; then nothing is kept.
+    pub(super) fn keep_new(
+        self: &Arc<Self>,
+        edits: &[Edit],
+        floor: usize,
+        contents: &[(String, &[u8])],
+    ) -> Result<JobSummary, ApiError> {
+        let head = edits.len();
+        let history = History::replay(edits.to_vec(), head, self.as_ref())?;
         let summary = Session::summary_of(0, &history, None);
         let text =
             serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
@@ -205,9 +220,7 @@ impl Workshop {
             revision: 1,
             summary: &text,
         };
-        let contents: Vec<(String, &[u8])> =
-            files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
-        let id = store::jobs::create(&mut *self.db.get()?, &standing, &all, floor, &contents)?;
+        let id = store::jobs::create(&mut *self.db.get()?, &standing, edits, floor, contents)?;
         Ok(JobSummary { id, ..summary })
     }
 

@@ -154,9 +154,6 @@ impl Session {
     /// Takes what the plan needs off the spools and notes it in the ledger.
     ///
     /// # Errors
-    /// `plan-not-ready` while the plan is being worked out.
-    ///
-    /// # Errors
     /// `run-noted` if that run is not the next; `nothing-used`; as for [`Session::ready_plan`].
     pub(crate) fn printed(&self, workshop: &Arc<Workshop>, run: u32) -> Result<(), ApiError> {
         let is_next = |c: &mut diesel::sqlite::SqliteConnection| {

@@ -9,7 +9,7 @@ use crate::wire::JobSummary;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::job::{History, Project};
+use varichrom_core::job::Project;
 use varichrom_core::mesh::OpenMesh;
 
 impl Session {
@@ -62,31 +62,11 @@ impl Workshop {
             self.remember(name, &open);
             held.push(open);
         }
-        let head = project.edits.len();
-        let history = History::replay(project.edits.clone(), head, self.as_ref())?;
-        let summary = Session::summary_of(0, &history, None);
-        let text =
-            serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
-        let standing = store::jobs::Standing {
-            name: &history.job().name,
-            head,
-            revision: 1,
-            summary: &text,
-        };
-        self.add_missing(&project.spools)?;
-        let contents: Vec<(String, &[u8])> = project
-            .contents
-            .iter()
+        let contents: Vec<(String, &[u8])> = (project.contents.iter())
             .map(|(name, bytes)| (name.clone(), &bytes[..]))
             .collect();
-        let mut connection = self.db.get()?;
-        let id = store::jobs::create(
-            &mut connection,
-            &standing,
-            &project.edits,
-            project.floor,
-            &contents,
-        )?;
-        Ok(JobSummary { id, ..summary })
+        let summary = self.keep_new(&project.edits, project.floor, &contents)?;
+        self.add_spools(project.spools)?;
+        Ok(summary)
     }
 }

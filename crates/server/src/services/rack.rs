@@ -85,32 +85,20 @@ impl Workshop {
         })
     }
 
-    /// Puts those spools on the rack that it lacks; those that are there stay as they are.
-    ///
-    /// # Errors
-    /// The first spool that cannot be.
-    pub(super) fn add_missing(self: &Arc<Self>, spools: &[Spool]) -> Result<(), ApiError> {
-        self.with_rack(None, |rack| {
-            for spool in spools {
-                if rack.iter().all(|s| s.id != spool.id) {
-                    rack.push(spool.clone());
-                }
-            }
-            Ok(())
-        })
-    }
-
     /// Changes the rack in one transaction.
     fn with_rack(
         self: &Arc<Self>,
         revision: Option<u32>,
         change: impl FnOnce(&mut Vec<Spool>) -> Result<(), Problem>,
     ) -> Result<(), ApiError> {
-        self.db.get()?.immediate_transaction(|c| {
+        let is_changed = self.db.get()?.immediate_transaction(|c| {
             check_revision(c, Counted::Rack, revision)?;
             let before = store::rack::list(c)?;
             let mut rack = before.clone();
             change(&mut rack)?;
+            if rack == before {
+                return Ok::<bool, ApiError>(false);
+            }
             for (index, spool) in rack.iter().enumerate() {
                 spool.check()?;
                 if rack[..index].iter().any(|s| s.id == spool.id) {
@@ -131,13 +119,19 @@ impl Workshop {
                     }
                 }
             }
-            Ok(store::rack::write(c, &before, &rack)?)
+            store::rack::write(c, &before, &rack)?;
+            Ok(true)
         })?;
-        self.replan_all();
+        if is_changed {
+            self.replan_all();
+        }
         Ok(())
     }
 
-    /// Puts spools on the rack that are not there yet.
+    /// Puts those spools on the rack that it lacks; those that are there stay as they are.
+    ///
+    /// # Errors
+    /// The first spool that cannot be.
     pub(super) fn add_spools(self: &Arc<Self>, new: Vec<Spool>) -> Result<(), ApiError> {
         self.with_rack(None, |rack| {
             for spool in new {

@@ -107,10 +107,7 @@ impl Session {
                 })
             })
         })?;
-        self.planning.touched(history.touched());
-        // While nobody else can look at the job: a plan never goes by the number of the job before.
-        self.touch(workshop);
-        drop(history);
+        self.changed(workshop, history.touched());
         Ok(())
     }
 
@@ -139,10 +136,7 @@ impl Session {
             history.redo(workshop.as_ref())?;
             return Err(failed);
         }
-        self.planning.touched(history.touched());
-        // While nobody else can look at the job: a plan never goes by the number of the job before.
-        self.touch(workshop);
-        drop(history);
+        self.changed(workshop, history.touched());
         Ok(())
     }
 
@@ -156,10 +150,7 @@ impl Session {
             history.undo(workshop.as_ref())?;
             return Err(failed);
         }
-        self.planning.touched(history.touched());
-        // While nobody else can look at the job: a plan never goes by the number of the job before.
-        self.touch(workshop);
-        drop(history);
+        self.changed(workshop, history.touched());
         Ok(())
     }
 
@@ -189,30 +180,37 @@ impl Session {
         let standing = store::jobs::Standing {
             name: &history.job().name,
             head: history.head(),
-            revision: self.revision() + 1,
+            revision: self.count(),
             summary: &text,
         };
         Ok(write(&mut *workshop.db.get()?, &standing)?)
     }
 
-    /// As [`Session::touch`], for a change of which no one knows how far it goes.
-    pub(super) fn touch_everything(self: &Arc<Self>, workshop: &Arc<Workshop>) {
-        self.planning.touched(Touched::Everything);
-        self.touch(workshop);
+    /// Counts a change. Of the job itself only while nobody else can look at it, so that no plan goes by the number of the job
+    /// before.
+    fn count(&self) -> u32 {
+        self.revision.fetch_add(1, Ordering::SeqCst) + 1
     }
 
-    /// Counts a change, tells every tab, and sets the planning going.
-    pub(super) fn touch(self: &Arc<Self>, workshop: &Arc<Workshop>) {
-        let revision = self.revision.fetch_add(1, Ordering::SeqCst) + 1;
-        // An edit has stored it already; what comes from elsewhere is stored here, and at worst with the next edit.
+    /// Tells every tab of a change that is counted and kept, and sets the planning going.
+    pub(super) fn changed(self: &Arc<Self>, workshop: &Arc<Workshop>, touched: Touched) {
+        self.planning.touched(touched);
+        let revision = self.revision();
+        workshop.tell(self.id, JobEvent::Changed { revision });
+        self.plan(workshop);
+    }
+
+    /// Plans anew, for a change of what the job is printed with.
+    pub(super) fn replan(self: &Arc<Self>, workshop: &Arc<Workshop>) {
+        let revision = self.count();
         let stored = workshop.db.get().map_err(ApiError::from);
+        // At worst it is stored with the next edit.
         if let Err(e) =
-            stored.and_then(|mut c| Ok(store::jobs::set_revision(&mut c, self.id, revision)?))
+            stored.and_then(|mut c| Ok(store::jobs::raise_revision(&mut c, self.id, revision)?))
         {
             tracing::warn!("the revision of job {} is not stored: {e}", self.id);
         }
-        workshop.tell(self.id, JobEvent::Changed { revision });
-        self.plan(workshop);
+        self.changed(workshop, Touched::Everything);
     }
 
     /// What the shelf shows of a job.

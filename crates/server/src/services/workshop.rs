@@ -65,7 +65,7 @@ impl Workshop {
     /// Plans of all open jobs are made anew: what they print with has changed.
     pub(super) fn replan_all(self: &Arc<Self>) {
         for session in self.open_sessions() {
-            session.touch_everything(self);
+            session.replan(self);
         }
     }
 

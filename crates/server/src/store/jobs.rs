@@ -182,7 +182,7 @@ pub(crate) fn stand(c: &mut SqliteConnection, id: i32, standing: &Standing<'_>) 
         .set((
             jobs::name.eq(standing.name),
             jobs::head.eq(number(standing.head)),
-            jobs::revision.eq(i32::try_from(standing.revision).unwrap_or(i32::MAX)),
+            jobs::revision.eq(greater(jobs::revision, stored(standing.revision))),
             jobs::summary.eq(standing.summary),
             jobs::changed_at.eq(now),
         ))
@@ -212,12 +212,23 @@ pub(crate) fn delete(c: &mut SqliteConnection, id: i32) -> QueryResult<bool> {
     })
 }
 
+fn stored(revision: u32) -> i32 {
+    i32::try_from(revision).unwrap_or(i32::MAX)
+}
+
 /// Counts a change that is no edit, such as another rack.
-pub(crate) fn set_revision(c: &mut SqliteConnection, id: i32, revision: u32) -> QueryResult<()> {
+pub(crate) fn raise_revision(c: &mut SqliteConnection, id: i32, revision: u32) -> QueryResult<()> {
     diesel::update(jobs::table.find(id))
-        .set(jobs::revision.eq(i32::try_from(revision).unwrap_or(i32::MAX)))
+        .set(jobs::revision.eq(greater(jobs::revision, stored(revision))))
         .execute(c)?;
     Ok(())
+}
+
+diesel::define_sql_function! {
+    /// The greater of two numbers: edits and changes of the rack are written each when its turn comes, and a revision never
+    /// falls.
+    #[sql_name = "max"]
+    fn greater(a: diesel::sql_types::Integer, b: diesel::sql_types::Integer) -> diesel::sql_types::Integer;
 }
 
 /// Whether a file is in the store.

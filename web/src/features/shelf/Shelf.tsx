@@ -35,12 +35,12 @@ export function Shelf() {
       if (e instanceof Refused) show(e.problem);
     }
   };
-  const openProjects = async (projects: File[], shows: boolean) => {
+  const openProjects = async (projects: File[], isShown: boolean) => {
     try {
       for (const file of projects) {
         const job = await api.openProject(file);
         void queries.invalidateQueries({ queryKey: keys.shelf });
-        if (shows && projects.length === 1) go(`/jobs/${job.id}/intake`);
+        if (isShown) go(`/jobs/${job.id}/intake`);
       }
     } catch (e) {
       if (e instanceof Refused) show(e.problem);
@@ -49,13 +49,15 @@ export function Shelf() {
   const take = async (chosen: File[]) => {
     if (chosen.length === 0) return;
     close();
-    const isProject = (f: File) => f.name.toLowerCase().endsWith("project.zip");
-    const models = chosen.filter((f) => !isProject(f));
-    await openProjects(chosen.filter(isProject), models.length === 0);
-    if (models.length === 0) return;
-    const files = await arrival.take(models);
-    const isPlain = files?.every((f) => f.state.state !== "refused");
-    if (files && isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
+    const files = await arrival.take(chosen);
+    if (!files) return;
+    // What a file is, the server tells by its content.
+    const isProject = (f: Arriving) => f.state.state === "refused" && f.state.problem.code === "project-file";
+    const projects = chosen.filter((c) => files.some((f) => f.file === c.name && isProject(f)));
+    if (files.every(isProject)) arrival.clear();
+    await openProjects(projects, chosen.length === 1);
+    const isPlain = files.every((f) => f.state.state !== "refused");
+    if (isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
   };
   const remove = useMutation({
     mutationFn: api.remove,
@@ -73,7 +75,7 @@ export function Shelf() {
         <main className="mx-auto w-full max-w-5xl flex-1 overflow-y-auto px-8 py-8">
           <div className="flex items-baseline justify-between">
             <h1 className="text-xl">Shelf</h1>
-            <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files anywhere on this page</span>
+            <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files, or a whole job, anywhere on this page</span>
           </div>
           <div className="mt-4 border-t border-line">
             {shelf.isPending && <div className="h-40"><Waiting what="Looking at the shelf" /></div>}
