@@ -1,11 +1,22 @@
-//! The floor and the walls between a sheet and the rest of its body.
+//! The floors and the walls between what is taken from a body, each choice to its own depth, and the rest.
 
 use super::crossing::{crossings, is_turned};
 use super::depth::Surface;
-use super::sheet::Sheet;
 use super::solid::{Face, Solid};
+use super::walls::{NONE, Poles, Side, each_wall};
 use crate::geometry::{dot, facet_area, length, sub};
-use crate::mesh::{FacetTree, Mesh, Topology};
+use crate::mesh::{FacetTree, Mesh, NO_FACET, Topology};
+
+/// Stands for no choice: the facet belongs to the rest.
+pub(super) const REST: u32 = u32::MAX;
+
+/// A body divided: one body for each choice, and what is left. They share the facets between.
+pub(super) struct Taken {
+    /// By choice; empty for one that nothing is left of.
+    pub(super) parts: Vec<Solid>,
+    /// What is left.
+    pub(super) rest: Solid,
+}
 
 /// Where a floor folds.
 pub(super) struct Fold {
@@ -15,84 +26,109 @@ pub(super) struct Fold {
     places: Vec<u32>,
 }
 
-/// The vertices of a floor before they are put anywhere.
+/// The vertices of the floors before they are put anywhere: choices of one depth have theirs in common.
 struct Laid {
-    /// Vertices of the body that get a place below, ascending.
-    moving: Vec<u32>,
-    /// For each vertex of the body, its place on the floor; none for those of no chosen facet.
-    place: Vec<u32>,
+    /// The different depths, mm, ascending.
+    depths_mm: Vec<f64>,
+    /// For each choice, which of the depths is its own.
+    level_of: Vec<usize>,
+    /// Vertices of the body that get a place below, level by level, ascending in each, with the level.
+    moving: Vec<(u32, usize)>,
+    /// For each level and vertex of the body, its place; none for those of no facet that goes so deep.
+    place: Vec<Vec<u32>>,
     /// From each vertex to its place at full depth, mm.
     ways: Vec<[f64; 3]>,
+}
+
+impl Laid {
+    /// Pairs of places of one vertex, the less deep first.
+    fn upright(&self) -> Vec<(u32, u32)> {
+        let mut pairs = Vec::new();
+        for [low, high] in pairs_of(self.depths_mm.len()) {
+            for (a, b) in self.place[low].iter().zip(&self.place[high]) {
+                if *a != NONE && *b != NONE {
+                    pairs.push((*a, *b));
+                }
+            }
+        }
+        pairs.sort_unstable();
+        pairs.dedup();
+        pairs
+    }
+}
+
+/// All pairs of numbers below a count, the smaller first.
+fn pairs_of(count: usize) -> impl Iterator<Item = [usize; 2]> {
+    (0..count).flat_map(move |b| (0..b).map(move |a| [a, b]))
 }
 
 /// Looked over a hair deeper, so that a floor never comes to lie on the far side.
 const SPARE_MM: f64 = 0.01;
 
-/// Makes sheets of one choice at different depths.
+/// Makes bodies of some choices at different depths.
 pub(super) struct Maker<'a> {
     solid: &'a Solid,
-    chosen: Vec<bool>,
+    /// For each facet its choice, or [`REST`].
+    choice: Vec<u32>,
     surface: Surface<'a>,
     /// Search over the body's own facets.
     pub(super) tree: FacetTree,
-    /// Edges of chosen facets towards others, as the chosen facet runs them.
-    border: Vec<(u32, u32)>,
 }
 
 impl<'a> Maker<'a> {
-    pub(super) fn new(
-        solid: &'a Solid,
-        topology: Topology,
-        chosen: &[bool],
-        border: Vec<(u32, u32)>,
-    ) -> Maker<'a> {
+    pub(super) fn new(solid: &'a Solid, topology: Topology, choice: Vec<u32>) -> Maker<'a> {
         Maker {
             solid,
-            chosen: chosen.to_vec(),
+            choice,
             surface: Surface::of(solid, topology),
             tree: FacetTree::build(&solid.mesh, 0..solid.mesh.facets.len() as u32),
-            border,
         }
     }
 
-    /// The sheet at one depth everywhere; none if `go_on`, told the finished share, stops it.
+    /// The bodies at one depth everywhere for each choice, mm; none if `go_on`, told the finished share, stops it.
     pub(super) fn everywhere(
         &self,
-        depth_mm: f64,
+        depths_mm: &[f64],
         go_on: &dyn Fn(f64) -> bool,
-    ) -> Result<Option<Sheet>, Fold> {
+    ) -> Result<Option<Taken>, Fold> {
         if !go_on(0.0) {
             return Ok(None);
         }
-        let laid = self.lay(depth_mm);
+        let laid = self.lay(depths_mm);
         let shares = vec![1.0; laid.moving.len()];
-        self.carry_out(&laid, depth_mm, &shares, go_on)
+        self.carry_out(&laid, &shares, go_on)
     }
 
-    /// The sheet at a depth, less deep where it would fold. Facets below which there is no room at all are left to the
-    /// rest: they keep their label there. None if `go_on` stops it; how many rounds there will be cannot be known, so the
-    /// share that it is told only comes near to 1.
+    /// The bodies at a depth for each choice, less deep where they would fold. Facets below which there is no room at all are
+    /// left to the rest: they keep their label there. None if `go_on` stops it; how many rounds there will be cannot be
+    /// known, so the share that it is told only comes near to 1.
     pub(super) fn up_to(
         &mut self,
-        depth_mm: f64,
+        depths_mm: &[f64],
         go_on: &dyn Fn(f64) -> bool,
-    ) -> Result<Option<Sheet>, Fold> {
+    ) -> Result<Option<Taken>, Fold> {
         const ROUNDS: usize = 120;
         const STEP: f64 = 0.75;
         const USUAL_ROUNDS: f64 = 12.0;
         // Less than this is no depth.
         const LEAST_MM: f64 = 0.05;
-        let mut share_of = vec![1.0f64; self.solid.mesh.vertices.len()];
+        let mut share_of: Vec<Vec<f64>> = Vec::new();
         let mut rounds = 0;
         loop {
-            let laid = self.lay(depth_mm);
+            let laid = self.lay(depths_mm);
             let edges = self.edges(&laid);
-            let mut shares: Vec<f64> = laid.moving.iter().map(|v| share_of[*v as usize]).collect();
+            let upright = laid.upright();
+            share_of.resize(
+                laid.depths_mm.len(),
+                vec![1.0; self.solid.mesh.vertices.len()],
+            );
+            let known = |(v, level): &(u32, usize)| share_of[*level][*v as usize];
+            let mut shares: Vec<f64> = laid.moving.iter().map(known).collect();
             let stubborn = loop {
                 let done = rounds as f64;
                 let in_round = |_: f64| go_on(done / (done + USUAL_ROUNDS));
-                let fold = match self.carry_out(&laid, depth_mm, &shares, &in_round) {
-                    Ok(sheet) => return Ok(sheet),
+                let fold = match self.carry_out(&laid, &shares, &in_round) {
+                    Ok(taken) => return Ok(taken),
                     Err(fold) => fold,
                 };
                 rounds += 1;
@@ -102,14 +138,15 @@ impl<'a> Maker<'a> {
                 for place in &fold.places {
                     shares[*place as usize] *= STEP;
                 }
-                let is_too_thin = |p: &u32| shares[*p as usize] * depth_mm < LEAST_MM;
+                let depth_of = |p: u32| laid.depths_mm[laid.moving[p as usize].1];
+                let is_too_thin = |p: &u32| shares[*p as usize] * depth_of(*p) < LEAST_MM;
                 if fold.places.iter().any(is_too_thin) {
                     break fold;
                 }
-                even_out(&mut shares, &edges, depth_mm);
+                even_out(&mut shares, &edges, &upright, &depth_of);
             };
-            for (v, share) in laid.moving.iter().zip(&shares) {
-                share_of[*v as usize] = *share;
+            for ((v, level), share) in laid.moving.iter().zip(&shares) {
+                share_of[*level][*v as usize] = *share;
             }
             if !self.leave_out(&laid, &stubborn.places) {
                 return Err(stubborn);
@@ -120,71 +157,124 @@ impl<'a> Maker<'a> {
     /// Leaves the facets around some places to the rest, and whatever then hangs on by a single point. False if that is
     /// more than a little of the choice.
     fn leave_out(&mut self, laid: &Laid, places: &[u32]) -> bool {
-        const MOST_SHARE: f64 = 0.05;
-        let area = |maker: &Maker<'_>| -> f64 {
-            maker
-                .chosen_facets()
-                .map(|(f, _)| facet_area(&maker.solid.corners(f)))
-                .sum()
-        };
-        let before = area(self);
-        let mut out: Vec<bool> = vec![false; self.solid.mesh.vertices.len()];
-        for (v, place) in laid.place.iter().enumerate() {
-            out[v] = places.binary_search(place).is_ok();
+        let mut out = vec![false; self.solid.mesh.vertices.len()];
+        for place in &laid.place {
+            for (v, place) in place.iter().enumerate() {
+                out[v] |= places.binary_search(place).is_ok();
+            }
         }
+        self.leave_around(out)
+    }
+
+    /// Leaves what hangs on by a single point to the rest. False if that is more than a little of the choice.
+    pub(super) fn leave_points(&mut self) -> bool {
+        self.leave_around(vec![false; self.solid.mesh.vertices.len()])
+    }
+
+    fn leave_around(&mut self, mut out: Vec<bool>) -> bool {
+        const MOST_SHARE: f64 = 0.05;
+        let before = self.chosen_mm2();
         loop {
             for (facet, ids) in self.solid.mesh.facets.iter().enumerate() {
-                self.chosen[facet] &= !ids.iter().any(|v| out[*v as usize]);
+                if ids.iter().any(|v| out[*v as usize]) {
+                    self.choice[facet] = REST;
+                }
             }
-            self.border = self.solid.border(self.surface.topology(), &self.chosen);
             out.fill(false);
-            match touching_point(&self.border) {
+            match self.touching_point() {
                 Some(v) => out[v as usize] = true,
                 None => break,
             }
         }
-        area(self) > (1.0 - MOST_SHARE) * before
+        self.chosen_mm2() > (1.0 - MOST_SHARE) * before
     }
 
-    fn lay(&self, depth_mm: f64) -> Laid {
-        let (moving, place) = self.places(depth_mm);
-        let ways = self.surface.ways(&moving, &|_| depth_mm + SPARE_MM);
-        Laid {
-            moving,
-            place,
-            ways,
+    /// Area of what is chosen, mm².
+    fn chosen_mm2(&self) -> f64 {
+        self.chosen_facets()
+            .map(|(f, _)| facet_area(&self.solid.corners(f)))
+            .sum()
+    }
+
+    /// A vertex where the border of one choice passes more than once: the lowest.
+    pub(super) fn touching_point(&self) -> Option<u32> {
+        let across = &self.surface.topology().across;
+        let mut leaving: Vec<(u32, u32)> = Vec::new();
+        for (facet, ids) in self.chosen_facets() {
+            for (side, other) in across[facet].into_iter().enumerate() {
+                if other != NO_FACET && self.choice[other as usize] != self.choice[facet] {
+                    leaving.push((ids[side], self.choice[facet]));
+                }
+            }
         }
+        leaving.sort_unstable();
+        let twice = leaving.windows(2).find(|w| w[0] == w[1])?;
+        Some(twice[0].0)
     }
 
-    /// Vertices that get a place below, one alone of those that lie so close together that the floor would only be
-    /// crumpled by them; and for each vertex, its place.
-    fn places(&self, depth_mm: f64) -> (Vec<u32>, Vec<u32>) {
+    fn lay(&self, depths_mm: &[f64]) -> Laid {
+        let mut levels = depths_mm.to_vec();
+        levels.sort_by(f64::total_cmp);
+        levels.dedup();
+        let level_of: Vec<usize> = depths_mm
+            .iter()
+            .map(|d| levels.partition_point(|l| l < d))
+            .collect();
+        let mut laid = Laid {
+            depths_mm: levels,
+            level_of,
+            moving: Vec::new(),
+            place: Vec::new(),
+            ways: Vec::new(),
+        };
+        for (level, depth_mm) in laid.depths_mm.iter().enumerate() {
+            let first = laid.moving.len() as u32;
+            let is_so_deep = |facet: usize| {
+                self.choice[facet] != REST && laid.level_of[self.choice[facet] as usize] == level
+            };
+            let (moving, place) = self.places(&is_so_deep, *depth_mm, first);
+            let ways = self.surface.ways(&moving, &|_| depth_mm + SPARE_MM);
+            laid.moving.extend(moving.iter().map(|v| (*v, level)));
+            laid.place.push(place);
+            laid.ways.extend(ways);
+        }
+        laid
+    }
+
+    /// Vertices of some facets that get a place below, one alone of those that lie so close together that the floor would
+    /// only be crumpled by them; and for each vertex, its place, counted from `first`.
+    fn places(
+        &self,
+        is_chosen: &dyn Fn(usize) -> bool,
+        depth_mm: f64,
+        first: u32,
+    ) -> (Vec<u32>, Vec<u32>) {
         // Well under a line's width, over the slivers that surfaces made from grids are full of.
         const CLOSE_MM: f64 = 0.024;
         let close_mm = CLOSE_MM.min(0.2 * depth_mm);
-        let heads = heads(self.solid, &self.chosen, close_mm);
-        let mut place = vec![u32::MAX; self.solid.mesh.vertices.len()];
+        let heads = heads(self.solid, is_chosen, close_mm);
+        let mut place = vec![NONE; self.solid.mesh.vertices.len()];
         let mut moving = Vec::new();
         for (v, head) in heads.iter().enumerate().filter(|(v, h)| *v as u32 == **h) {
-            place[v] = moving.len() as u32;
+            place[v] = first + moving.len() as u32;
             moving.push(*head);
         }
-        for (v, head) in heads.iter().enumerate().filter(|(_, h)| **h != u32::MAX) {
+        for (v, head) in heads.iter().enumerate().filter(|(_, h)| **h != NONE) {
             place[v] = place[*head as usize];
         }
         (moving, place)
     }
 
-    /// Edges of the floor: two places and how far apart their vertices are, mm.
+    /// Edges of the floors: two places and how far apart their vertices are, mm.
     fn edges(&self, laid: &Laid) -> Vec<(u32, u32, f64)> {
         let mut edges = Vec::new();
-        for (_, ids) in self.chosen_facets() {
+        for (facet, ids) in self.chosen_facets() {
+            let place = &laid.place[laid.level_of[self.choice[facet] as usize]];
             for side in 0..3 {
-                let [a, b] = [ids[side], ids[(side + 1) % 3]].map(|v| laid.place[v as usize]);
+                let [a, b] = [ids[side], ids[(side + 1) % 3]].map(|v| place[v as usize]);
                 if a < b {
-                    let [p, q] =
-                        [a, b].map(|n| self.solid.mesh.vertices[laid.moving[n as usize] as usize]);
-                    edges.push((a, b, length(sub(p, q))));
+                    let at = |n: u32| self.solid.mesh.vertices[laid.moving[n as usize].0 as usize];
+                    edges.push((a, b, length(sub(at(a), at(b)))));
                 }
             }
         }
@@ -195,17 +285,16 @@ impl<'a> Maker<'a> {
 
     fn chosen_facets(&self) -> impl Iterator<Item = (usize, &[u32; 3])> {
         let all = self.solid.mesh.facets.iter().enumerate();
-        all.filter(|(f, _)| self.chosen[*f])
+        all.filter(|(f, _)| self.choice[*f] != REST)
     }
 
-    /// The sheet with each place at its share of the way; none if stopped.
+    /// The bodies with each place at its share of the way; none if stopped.
     fn carry_out(
         &self,
         laid: &Laid,
-        depth_mm: f64,
         shares: &[f64],
         go_on: &dyn Fn(f64) -> bool,
-    ) -> Result<Option<Sheet>, Fold> {
+    ) -> Result<Option<Taken>, Fold> {
         const LAID: f64 = 0.3;
         const CLEAR: f64 = 0.8;
         if !go_on(LAID) {
@@ -214,19 +303,24 @@ impl<'a> Maker<'a> {
         let solid = self.solid;
         let mut vertices = solid.mesh.vertices.clone();
         let first = vertices.len() as u32;
-        for ((v, way), share) in laid.moving.iter().zip(&laid.ways).zip(shares) {
+        for (((v, _), way), share) in laid.moving.iter().zip(&laid.ways).zip(shares) {
             let p = solid.mesh.vertices[*v as usize];
             vertices.push([0, 1, 2].map(|i| p[i] + share * way[i]));
         }
-        let inner = |v: u32| first + laid.place[v as usize];
-        // The floor between the two, facing out of the rest, and the walls along the border, facing out of the part.
-        let mut new: Vec<[u32; 3]> = Vec::new();
+        let poles = Poles {
+            place: &laid.place,
+            first,
+        };
+        // The floors, facing out of the rest, and the walls along the borders, facing out of the choice that is named first.
+        let mut floors: Vec<([u32; 3], u32)> = Vec::new();
         let mut turned = Fold {
             at: [0.0; 3],
             places: Vec::new(),
         };
         for (facet, ids) in self.chosen_facets() {
-            let below = ids.map(inner);
+            let choice = self.choice[facet];
+            let level = laid.level_of[choice as usize];
+            let below = ids.map(|v| poles.foot(level, v));
             if below[0] == below[1] || below[1] == below[2] || below[2] == below[0] {
                 continue;
             }
@@ -237,58 +331,110 @@ impl<'a> Maker<'a> {
                 }
                 turned.places.extend(below.map(|v| v - first));
             }
-            new.push(below);
+            floors.push((below, choice));
         }
         if !turned.places.is_empty() {
             turned.places.sort_unstable();
             turned.places.dedup();
             return Err(turned);
         }
-        let floor = new.len();
-        for (a, b) in &self.border {
-            new.push([*b, *a, inner(*a)]);
-            if inner(*a) != inner(*b) {
-                new.push([*b, inner(*a), inner(*b)]);
-            }
-        }
+        let mut walls: Vec<([u32; 3], [u32; 2])> = Vec::new();
+        self.each_border(|edge, [choice, other]| {
+            let level_of = |c: u32| (c != REST).then(|| laid.level_of[c as usize]);
+            let levels = [level_of(choice), level_of(other)];
+            each_wall(&poles, edge, levels, |facet, side| {
+                let sides = match side {
+                    Side::Between => [choice, other],
+                    Side::FirstToRest => [choice, REST],
+                    Side::SecondToRest => [other, REST],
+                };
+                walls.push((facet, sides));
+            });
+        });
+        let new = floors.iter().map(|f| f.0).chain(walls.iter().map(|w| w.0));
         let mut mesh = Mesh {
             vertices,
-            facets: solid.mesh.facets.iter().chain(&new).copied().collect(),
+            facets: solid.mesh.facets.iter().copied().chain(new).collect(),
         };
         self.check_clear(&mesh, first)?;
         if !go_on(CLEAR) {
             return Ok(None);
         }
-        let share = depth_mm / (depth_mm + SPARE_MM);
-        for ((v, way), s) in laid.moving.iter().zip(&laid.ways).zip(shares) {
+        for (n, (((v, level), way), s)) in
+            laid.moving.iter().zip(&laid.ways).zip(shares).enumerate()
+        {
+            let share = laid.depths_mm[*level] / (laid.depths_mm[*level] + SPARE_MM);
             let p = solid.mesh.vertices[*v as usize];
-            mesh.vertices[inner(*v) as usize] = [0, 1, 2].map(|i| p[i] + share * s * way[i]);
+            mesh.vertices[first as usize + n] = [0, 1, 2].map(|i| p[i] + share * s * way[i]);
         }
-        let (floor, walls) = new.split_at(floor);
-        let turned = |[a, b, c]: &[u32; 3]| ([*a, *c, *b], Face::CUT);
-        let own = |wanted: bool| {
-            (0..solid.mesh.facets.len())
-                .filter(move |f| self.chosen[*f] == wanted)
-                .map(|f| (solid.mesh.facets[f], solid.faces[f]))
-        };
-        let part = own(true)
-            .chain(floor.iter().map(turned))
-            .chain(walls.iter().map(|w| (*w, Face::CUT)));
-        let rest = own(false)
-            .chain(floor.iter().map(|f| (*f, Face::CUT)))
-            .chain(walls.iter().map(turned));
-        let sheet = Sheet {
-            part: Solid::gathered(&mesh.vertices, part),
-            rest: Solid::gathered(&mesh.vertices, rest),
-        };
+        let taken = self.divided(&mesh, &floors, &walls, laid.level_of.len());
         let is_sound = |s: &Solid| s.check().is_ok() && s.volume_mm3() > 0.0;
-        if is_sound(&sheet.part) && is_sound(&sheet.rest) {
-            return Ok(Some(sheet));
+        let mut parts = taken.parts.iter().filter(|p| !p.mesh.facets.is_empty());
+        if parts.all(is_sound) && is_sound(&taken.rest) {
+            return Ok(Some(taken));
         }
         Err(Fold {
-            at: solid.mesh.vertices[laid.moving[0] as usize],
+            at: solid.mesh.vertices[laid.moving[0].0 as usize],
             places: Vec::new(),
         })
+    }
+
+    /// Every edge between a choice and what is not of it, as the facet of the choice runs it, with both: of two choices the one
+    /// that comes later has the word.
+    fn each_border(&self, mut found: impl FnMut((u32, u32), [u32; 2])) {
+        let across = &self.surface.topology().across;
+        for (facet, ids) in self.chosen_facets() {
+            let choice = self.choice[facet];
+            for (side, other) in across[facet].into_iter().enumerate() {
+                if other == NO_FACET {
+                    continue;
+                }
+                let other = self.choice[other as usize];
+                if other == REST || other < choice {
+                    found((ids[side], ids[(side + 1) % 3]), [choice, other]);
+                }
+            }
+        }
+    }
+
+    /// Every body with its facets: its own surface, its floor, its walls.
+    fn divided(
+        &self,
+        mesh: &Mesh,
+        floors: &[([u32; 3], u32)],
+        walls: &[([u32; 3], [u32; 2])],
+        count: usize,
+    ) -> Taken {
+        let turned = |[a, b, c]: &[u32; 3]| [*a, *c, *b];
+        let mut facets: Vec<Vec<([u32; 3], Face)>> = vec![Vec::new(); count + 1];
+        let body = |choice: u32| {
+            if choice == REST {
+                count
+            } else {
+                choice as usize
+            }
+        };
+        for (facet, ids) in self.solid.mesh.facets.iter().enumerate() {
+            facets[body(self.choice[facet])].push((*ids, self.solid.faces[facet]));
+        }
+        for (floor, choice) in floors {
+            facets[body(*choice)].push((turned(floor), Face::CUT));
+            facets[count].push((*floor, Face::CUT));
+        }
+        for (wall, [choice, other]) in walls {
+            facets[body(*choice)].push((*wall, Face::CUT));
+            facets[body(*other)].push((turned(wall), Face::CUT));
+        }
+        let mut bodies = facets.into_iter();
+        let mut next = || {
+            let facets = bodies.next().unwrap_or_default();
+            Solid::gathered(&mesh.vertices, facets.into_iter())
+        };
+        let parts = (0..count).map(|_| next()).collect();
+        Taken {
+            parts,
+            rest: next(),
+        }
     }
 
     /// Whether floor and walls, the facets after those of the body, pass through nothing.
@@ -314,31 +460,32 @@ impl<'a> Maker<'a> {
     }
 }
 
-/// A vertex where a border passes more than once: the lowest.
-pub(super) fn touching_point(border: &[(u32, u32)]) -> Option<u32> {
-    let mut leaving: Vec<u32> = border.iter().map(|(a, _)| *a).collect();
-    leaving.sort_unstable();
-    let twice = leaving.windows(2).find(|w| w[0] == w[1])?;
-    Some(twice[0])
-}
-
-/// Lets no depth fall off more steeply than the way between two places allows.
-fn even_out(shares: &mut [f64], edges: &[(u32, u32, f64)], depth_mm: f64) {
+/// Lets no depth fall off more steeply than the way between two places allows, and no place come above one less deep below
+/// the same vertex.
+fn even_out(
+    shares: &mut [f64],
+    edges: &[(u32, u32, f64)],
+    upright: &[(u32, u32)],
+    depth_of: &dyn Fn(u32) -> f64,
+) {
     const STEEPEST: f64 = 0.8;
     const PASSES: usize = 6;
     for _ in 0..PASSES {
         for (a, b, apart) in edges {
+            let most = STEEPEST * apart / depth_of(*a);
             let (a, b) = (*a as usize, *b as usize);
-            let most = STEEPEST * apart / depth_mm;
             shares[a] = shares[a].min(shares[b] + most);
             shares[b] = shares[b].min(shares[a] + most);
+        }
+        for (low, high) in upright {
+            let most = shares[*high as usize] * depth_of(*high) / depth_of(*low);
+            shares[*low as usize] = shares[*low as usize].min(most);
         }
     }
 }
 
 /// For each vertex of a chosen facet, the one that stands for it; every other has none.
-fn heads(solid: &Solid, chosen: &[bool], close_mm: f64) -> Vec<u32> {
-    const NONE: u32 = u32::MAX;
+fn heads(solid: &Solid, is_chosen: &dyn Fn(usize) -> bool, close_mm: f64) -> Vec<u32> {
     let mut close: Vec<(u32, u32)> = Vec::new();
     let mut heads = vec![NONE; solid.mesh.vertices.len()];
     for (_, ids) in solid
@@ -346,7 +493,7 @@ fn heads(solid: &Solid, chosen: &[bool], close_mm: f64) -> Vec<u32> {
         .facets
         .iter()
         .enumerate()
-        .filter(|(f, _)| chosen[*f])
+        .filter(|(f, _)| is_chosen(*f))
     {
         for side in 0..3 {
             let (a, b) = (ids[side], ids[(side + 1) % 3]);

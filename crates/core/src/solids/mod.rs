@@ -14,12 +14,13 @@ mod prism;
 mod sheet;
 mod shells;
 mod solid;
+mod walls;
 
 pub use boolean::{BooleanError, Wanted, boolean};
 pub use inlay::{Inlay, InlayError, InlayOptions, inlay, narrowest, walls_moved};
 pub use overlap::{Meeting, Pair, meetings};
 pub use plane::{CutError, Halves, Plane, cut_by_plane};
 pub use prism::{ThroughError, straight_through};
-pub use sheet::{Sheet, SheetDepth, SheetError, sheet};
+pub use sheet::{Sheet, SheetDepth, SheetError, Sheets, sheet, sheets};
 pub use shells::split_shells;
 pub use solid::{Face, Flaw, Solid};
