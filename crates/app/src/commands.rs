@@ -8,7 +8,8 @@ use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
-use varichrom_core::job::{History, Models, Recipe, plan_csv, plan_json};
+use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
+use varichrom_core::job::{History, Models, Recipe};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::load::PrinterReport;
 use varichrom_core::machine::Printer;
@@ -199,6 +200,8 @@ pub(crate) fn run(
     let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true)
         .map_err(|e| Problem::new("stopped", e.to_string(), "", "Run it again."))?;
     let plan = plan(job, &recipe.spools, &label(&found, &job.claims()))?;
+    let bodies = closed_bodies(job, BodyDepth::Soak, &|_| true)?.unwrap_or_default();
+    let date = time::OffsetDateTime::now_utc().date().to_string();
     let files: [(&str, Vec<u8>); 4] = [
         (
             "plan.json",
@@ -206,7 +209,7 @@ pub(crate) fn run(
         ),
         ("swaps.csv", plan_csv(&plan).into_bytes()),
         ("model.3mf", job.threemf(&recipe.spools)?),
-        ("parts.zip", job.parts_zip()?),
+        ("parts.zip", parts_zip(job, &bodies, &date)?),
     ];
     let write = || -> std::io::Result<()> {
         std::fs::create_dir_all(out)?;
@@ -220,6 +223,9 @@ pub(crate) fn run(
         Problem::new("out-unwritable", message, out.display().to_string(), mend)
     })?;
     warn(&plan.cautions, is_json);
+    for told in &bodies.told {
+        warn_of(told, false, is_json);
+    }
     print(&plan.bill, is_json, || {
         let b = &plan.bill;
         format!(
@@ -249,28 +255,27 @@ pub(crate) fn run(
 
 /// One line a caution on standard error.
 fn warn(cautions: &[Caution], is_json: bool) {
-    for caution in cautions {
-        if is_json {
-            out::warn(serde_json::json!({
-                "warning": caution.code,
-                "is_wrong": caution.is_wrong,
-                "message": caution.message,
-                "where": caution.place,
-                "mend": caution.mend,
-            }));
-        } else {
-            let word = match caution.is_wrong {
-                true => "wrong",
-                false => "look at it",
-            };
-            let Caution {
-                message,
-                mend,
-                code,
-                ..
-            } = caution;
-            out::warn(format_args!("{word}: {message}. {mend} [{code}]"));
-        }
+    for c in cautions {
+        let told = Problem::new(c.code, &c.message, &c.place, &c.mend);
+        warn_of(&told, c.is_wrong, is_json);
+    }
+}
+
+/// One line on standard error.
+fn warn_of(told: &Problem, is_wrong: bool, is_json: bool) {
+    let Problem {
+        code,
+        message,
+        place,
+        mend,
+    } = told;
+    if is_json {
+        out::warn(serde_json::json!({
+            "warning": code, "is_wrong": is_wrong, "message": message, "where": place.as_deref().unwrap_or(""), "mend": mend,
+        }));
+    } else {
+        let word = if is_wrong { "wrong" } else { "look at it" };
+        out::warn(format_args!("{word}: {message}. {mend} [{code}]"));
     }
 }
 

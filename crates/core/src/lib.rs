@@ -1,6 +1,6 @@
 //! The rules and the computation of Varichrom, with no interface code, no I/O, no clock and no randomness.
 //!
-//! Modules depend one way: geometry → formats, colour → mesh → carve → regions → solids → layers → rinse, order, machine → plan → job → load.
+//! Modules depend one way: geometry → formats, colour → mesh → carve → regions → solids → layers → rinse, order, machine → plan → job → load, handover.
 //! Geometry is `f64` in millimetres, z up; facets are counter-clockwise seen from outside. Every result is
 //! deterministic: the same input gives the same bytes, and parallel work gives what serial work would.
 
@@ -8,6 +8,7 @@ pub mod carve;
 pub mod colour;
 pub mod formats;
 pub mod geometry;
+pub mod handover;
 pub mod intake;
 pub mod job;
 pub mod layers;

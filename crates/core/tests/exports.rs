@@ -8,6 +8,7 @@ use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::colour::Colour;
 use varichrom_core::formats::{mesh_bytes, partition_bytes, write_stl, zip_files};
+use varichrom_core::handover::{BodyDepth, closed_bodies};
 use varichrom_core::job::{Edit, History, Job, Models};
 use varichrom_core::mesh::{OpenMesh, dot, facet_normal};
 use varichrom_core::regions::{Place, Within};
@@ -131,48 +132,12 @@ fn a_3mf_keeps_shape_parts_names_and_the_colour_of_every_facet() {
 }
 
 #[test]
-fn the_zip_holds_an_stl_for_each_part_and_says_what_is_lost() {
-    let history = job();
-    let bytes = history.job().parts_zip().expect("written");
-    let mut archive = zip::ZipArchive::new(Cursor::new(bytes)).expect("read back");
-    let names: Vec<String> = archive
-        .file_names()
-        .map(|n| n.expect("a name").into_owned())
-        .collect();
-    assert_eq!(
-        names,
-        [
-            "01-boxes-1-plain.stl",
-            "02-peg-co-2-région-blue-1.stl",
-            "READ-ME.txt"
-        ]
-    );
-    let mut read = |name: &str| {
-        let mut bytes = Vec::new();
-        archive
-            .by_name(name)
-            .expect(name)
-            .read_to_end(&mut bytes)
-            .expect(name);
-        bytes
-    };
-    for (name, volume) in [(&names[0], 4000.0), (&names[1], 1000.0)] {
-        let open = OpenMesh::from_bytes(&read(name)).expect("an STL");
-        assert_eq!(open.parts.len(), 1);
-        assert_relative_eq!(open.volume_mm3(), volume, max_relative = 1e-6);
-    }
-    let note = String::from_utf8(read("READ-ME.txt")).expect("text");
-    for word in ["colours", "units", "millimetres", "one origin", "#0a14c8"] {
-        assert!(note.contains(word), "{word}: {note}");
-    }
-}
-
-#[test]
 fn an_empty_job_has_nothing_to_hand_over() {
     let job = Job::default();
-    for refused in [job.threemf(&[]), job.parts_zip()] {
-        assert_eq!(refused.expect_err("nothing to write").code, "export-empty");
-    }
+    let refused = job.threemf(&[]).expect_err("nothing to write");
+    assert_eq!(refused.code, "export-empty");
+    let refused = closed_bodies(&job, BodyDepth::Soak, &|_| true).expect_err("nothing to write");
+    assert_eq!(refused.code, "export-empty");
     let twice = [
         ("a.txt".to_string(), vec![1]),
         ("a.txt".to_string(), vec![2]),

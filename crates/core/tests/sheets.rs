@@ -22,7 +22,13 @@ fn facing(s: &Solid, ways: &[[f64; 3]]) -> Vec<Option<u32>> {
 
 /// Volumes of all bodies by `parry3d`, the rest last; closed, and no two share volume.
 fn judged(made: &Sheets) -> Vec<f64> {
-    let bodies: Vec<Solid> = made.parts.iter().flatten().chain([&made.rest]).cloned().collect();
+    let bodies: Vec<Solid> = made
+        .parts
+        .iter()
+        .flatten()
+        .chain([&made.rest])
+        .cloned()
+        .collect();
     for pair in meetings(&bodies, &|_, _| true).expect("not stopped") {
         if let Meeting::Overlap { volume_mm3, .. } = pair.meeting {
             panic!("{:?} share {volume_mm3} mm³", pair.bodies);
@@ -39,7 +45,10 @@ fn judged(made: &Sheets) -> Vec<f64> {
 }
 
 fn assert_near(found: f64, wanted: f64, relative: f64) {
-    assert!((found - wanted).abs() <= relative * wanted.abs(), "{found} instead of {wanted}");
+    assert!(
+        (found - wanted).abs() <= relative * wanted.abs(),
+        "{found} instead of {wanted}"
+    );
 }
 
 /// A frustum of a pyramid between two squares, its sides at 45°.
@@ -78,7 +87,10 @@ fn surfaces_on_both_sides_of_a_thin_wall_meet_within_it() {
 #[case(Solid::plain(gull()), 3)]
 #[case(Solid::plain(pier_light()), 4)]
 #[case(Solid::plain(subdivided_sphere(10.0, 4)), 5)]
-fn bands_of_a_rounded_body_are_closed_and_make_up_the_whole(#[case] body: Solid, #[case] bands: u32) {
+fn bands_of_a_rounded_body_are_closed_and_make_up_the_whole(
+    #[case] body: Solid,
+    #[case] bands: u32,
+) {
     let b = body.bounds();
     let band_of = |f: usize| {
         let corners = body.corners(f);
@@ -88,7 +100,9 @@ fn bands_of_a_rounded_body_are_closed_and_make_up_the_whole(#[case] body: Solid,
         (band > 0 || corners[0][0] > b.centre()[0]).then_some(band.min(bands - 1))
     };
     let choice: Vec<Option<u32>> = (0..body.mesh.facets.len()).map(band_of).collect();
-    let depths: Vec<f64> = (0..bands).map(|n| [0.8, 0.8, 1.2][n as usize % 3]).collect();
+    let depths: Vec<f64> = (0..bands)
+        .map(|n| [0.8, 0.8, 1.2][n as usize % 3])
+        .collect();
     let made = sheets(&body, &choice, &depths, &always).expect("divided");
     assert!(made.parts.iter().all(Option::is_some));
     assert_near(judged(&made).iter().sum(), body.volume_mm3(), 1e-6);

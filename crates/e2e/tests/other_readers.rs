@@ -4,7 +4,7 @@ use anyhow::{Context, Result};
 use std::process::Command;
 use varichrom_core::carve::refined;
 use varichrom_core::job::{History, Models};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::mesh::{Mesh, OpenMesh};
 
 const READ: &str = r#"
 import sys, lib3mf
@@ -30,6 +30,12 @@ while objects.MoveNext():
     print(mesh.GetName(), mesh.GetTriangleCount(), mesh.IsManifoldAndOriented(), sorted(used.items()))
 "#;
 
+/// The Python that has the Consortium's library.
+fn python() -> Result<String> {
+    std::env::var("VARICHROM_PYTHON")
+        .context("VARICHROM_PYTHON is not set: run the tests by `cargo xtask test`")
+}
+
 struct One(std::sync::Arc<OpenMesh>);
 
 impl Models for One {
@@ -40,8 +46,7 @@ impl Models for One {
 
 #[test]
 fn the_consortiums_library_opens_our_3mf_without_a_warning() -> Result<()> {
-    let python = std::env::var("VARICHROM_PYTHON")
-        .context("VARICHROM_PYTHON is not set: run the tests by `cargo xtask test`")?;
+    let python = python()?;
     let folder = tempfile::tempdir()?;
     for demo in varichrom_demo::demo_jobs() {
         let open = std::sync::Arc::new(OpenMesh::from_bytes(&demo.bytes)?);
@@ -104,6 +109,132 @@ fn the_consortiums_library_opens_our_3mf_without_a_warning() -> Result<()> {
     Ok(())
 }
 
+/// Meshes that are broken in every way that files are.
+fn broken() -> Vec<(&'static str, Mesh)> {
+    let sound = || varichrom_demo::box_mesh([0.0; 3], [10.0; 3]);
+    let with = |change: &dyn Fn(&mut Mesh)| {
+        let mut mesh = sound();
+        change(&mut mesh);
+        mesh
+    };
+    vec![
+        (
+            "a vertex twice",
+            with(&|m| m.facets.extend([[0, 0, 1], [2, 3, 3], [4, 5, 4]])),
+        ),
+        ("a vertex three times", with(&|m| m.facets.push([1, 1, 1]))),
+        (
+            "corners in a line",
+            with(&|m| {
+                m.vertices.push([5.0, 0.0, 0.0]);
+                m.facets.push([0, 8, 1]);
+            }),
+        ),
+        (
+            "corners in one place",
+            with(&|m| {
+                m.vertices.extend([[0.0; 3], [0.0; 3]]);
+                m.facets.push([0, 8, 9]);
+            }),
+        ),
+        ("a facet twice", with(&|m| m.facets.push(m.facets[0]))),
+        ("a facet turned over", with(&|m| m.facets[3].reverse())),
+        ("a hole", with(&|m| m.facets.truncate(11))),
+        (
+            "a fin",
+            with(&|m| {
+                m.vertices.push([5.0, 5.0, 20.0]);
+                m.facets.push([4, 6, 8]);
+            }),
+        ),
+        (
+            "inside out",
+            with(&|m| m.facets.iter_mut().for_each(|f| f.reverse())),
+        ),
+        (
+            "loose flakes",
+            with(&|m| {
+                for at in 0..4 {
+                    let first = m.vertices.len() as u32;
+                    let x = 20.0 + f64::from(at);
+                    m.vertices
+                        .extend([[x, 0.0, 0.0], [x + 0.5, 0.0, 0.0], [x, 0.5, 1.0]]);
+                    m.facets.push([first, first + 1, first + 2]);
+                    m.facets.push([first, first, first + 2]);
+                }
+            }),
+        ),
+        (
+            "a vertex nobody uses",
+            with(&|m| m.vertices.push([99.0; 3])),
+        ),
+        (
+            "far away",
+            with(&|m| m.vertices.iter_mut().for_each(|p| p[0] += 1e6)),
+        ),
+        (
+            "tiny",
+            with(&|m| m.vertices.iter_mut().for_each(|p| *p = p.map(|c| c * 1e-5))),
+        ),
+    ]
+}
+
+#[test]
+fn every_export_of_a_broken_mesh_opens_in_the_consortiums_library() -> Result<()> {
+    let python = python()?;
+    let folder = tempfile::tempdir()?;
+    for (what, mesh) in broken() {
+        // As an STL and as a file that keeps vertices as they are.
+        let obj = {
+            let vertices = mesh
+                .vertices
+                .iter()
+                .map(|[x, y, z]| format!("v {x} {y} {z}\n"));
+            let facets = mesh
+                .facets
+                .iter()
+                .map(|[a, b, c]| format!("f {} {} {}\n", a + 1, b + 1, c + 1));
+            vertices.chain(facets).collect::<String>().into_bytes()
+        };
+        for bytes in [varichrom_demo::stl(&mesh, what), obj] {
+            let open = std::sync::Arc::new(
+                OpenMesh::from_bytes(&bytes).map_err(|p| anyhow::anyhow!("{what}: {p}"))?,
+            );
+            let edits = vec![varichrom_core::job::Edit::OpenModel {
+                model: what.into(),
+                file: "broken".into(),
+                content: "x".into(),
+            }];
+            let history = History::replay(edits, 1, &One(open.clone()))?;
+            let file = folder.path().join("broken.3mf");
+            std::fs::write(&file, history.job().threemf(&[])?)?;
+            let out = Command::new(&python)
+                .args(["-c", READ])
+                .arg(&file)
+                .output()?;
+            let text = String::from_utf8_lossy(&out.stdout).into_owned();
+            let said = String::from_utf8_lossy(&out.stderr).into_owned();
+            assert!(out.status.success(), "{what}: {said}");
+            assert!(text.starts_with("warnings 0 "), "{what}: {text}");
+            // What encloses the box is all there.
+            let facets: usize = text
+                .lines()
+                .skip(1)
+                .filter_map(|l| {
+                    let mut words = l
+                        .split_whitespace()
+                        .rev()
+                        .skip_while(|w| *w != "True" && *w != "False")
+                        .skip(1);
+                    words.next()?.parse::<usize>().ok()
+                })
+                .sum();
+            assert!(facets >= 11, "{what}: {text}");
+        }
+    }
+    Ok(())
+}
+
 /// A box of 1 × 2 × 3 inches in two materials, twice: once as it is, once by a component that turns it about z by 90°
 /// and moves it by 10 inches, with a title.
 const WRITE: &str = r#"
@@ -141,8 +272,7 @@ model.QueryWriter("3mf").WriteToFile(sys.argv[1])
 
 #[test]
 fn we_open_what_the_consortiums_library_writes() -> Result<()> {
-    let python = std::env::var("VARICHROM_PYTHON")
-        .context("VARICHROM_PYTHON is not set: run the tests by `cargo xtask test`")?;
+    let python = python()?;
     let folder = tempfile::tempdir()?;
     let file = folder.path().join("blocks.3mf");
     let out = Command::new(&python)

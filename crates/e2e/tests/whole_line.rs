@@ -212,6 +212,31 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
         assert_eq!(colour, expected, "a facet at {z:?}");
     }
 
+    // As closed bodies: what is in the ZIP is said first, volumes beside the plan's.
+    click(client, "//button[contains(., 'What is in it')]").await?;
+    let bodies = wait_for_text(client, "[data-testid='bodies']", "closed").await?;
+    assert!(
+        bodies.contains("2 files") && bodies.contains("Region 2"),
+        "{bodies}"
+    );
+    wait_for_text(client, "[data-testid='body-sums']", "In the plan").await?;
+    click(
+        client,
+        "//a[@aria-label='Download One STL for each body (ZIP)']",
+    )
+    .await?;
+    let parts = downloaded(&browser.downloads(), "parts.zip").await?;
+    let mut parts = zip::ZipArchive::new(std::io::Cursor::new(parts))?;
+    assert_eq!(parts.len(), 3);
+    let mut stl = Vec::new();
+    std::io::Read::read_to_end(&mut parts.by_index(0)?, &mut stl)?;
+    let lid = varichrom_core::mesh::OpenMesh::from_bytes(&stl)?;
+    assert!(
+        lid.is_closed() && lid.mesh.bounds().size()[2] < 0.81,
+        "{:?}",
+        lid.mesh.bounds()
+    );
+
     // The whole job, under the name that a browser gives to a second download, opens as a job of its own.
     click(client, "//a[@aria-label='Download The whole job (ZIP)']").await?;
     let project = downloaded(&browser.downloads(), "project.zip").await?;

@@ -118,6 +118,7 @@ fn printer_client() -> reqwest::Client {
         plans::stop_trials,
         plans::calibrate,
         plans::known_time,
+        exports::bodies,
         exports::file,
         rack::show,
         rack::change,
@@ -227,6 +228,7 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         .route("/api/jobs/{id}/plan/calibrate", post(plans::calibrate))
         .route("/api/jobs/{id}/plan/known-time", post(plans::known_time))
         .route("/api/jobs/{id}/layers/{layer}", get(plans::layer))
+        .route("/api/jobs/{id}/bodies", get(exports::bodies))
         .route("/api/jobs/{id}/files/{file}", get(exports::file))
         .route("/api/jobs/{id}/events", get(events::events))
         .route("/api/rack", get(rack::show).post(rack::change))

@@ -1,4 +1,6 @@
 import { readDivisions } from "./binary";
+import type { BodiesView } from "./generated/BodiesView";
+import type { BodyDepth } from "./generated/BodyDepth";
 import type { AddModels } from "./generated/AddModels";
 import type { Assemble } from "./generated/Assemble";
 import type { Calibration } from "./generated/Calibration";
@@ -145,6 +147,7 @@ export const api = {
   defects: (id: number, model: number, kind: DefectKind) => json<DefectPlace[]>(`jobs/${id}/models/${model}/defects/${kind}`),
   mendPreview: (id: number, model: number, mending: Mending) => json<MendPreview>(`jobs/${id}/models/${model}/mend-preview`, sent(mending)),
   split: (id: number, model: number, crease: number) => json<Split>(`jobs/${id}/models/${model}/split?crease=${crease}`),
+  bodies: (id: number, depth: BodyDepth, signal: AbortSignal) => json<BodiesView>(`jobs/${id}/bodies?depth=${depth}`, { signal }),
   fileUrl: (id: number, file: string) => `/api/jobs/${id}/files/${file}`,
 };
 

@@ -4,6 +4,7 @@ import { tellEditing } from "../state/editing";
 import { useNotice } from "../state/notice";
 import { readMesh, readPatches } from "./binary";
 import { api, Refused } from "./client";
+import type { BodyDepth } from "./generated/BodyDepth";
 import type { AddModels } from "./generated/AddModels";
 import { listen } from "./events";
 import type { Desk } from "./generated/Desk";
@@ -85,6 +86,17 @@ export const useTried = (id: number, revision: number, key: string, edit: PartEd
     enabled: edit !== null,
     retry: false,
     gcTime: 5_000,
+    staleTime: Infinity,
+  });
+
+/** The closed bodies a job would go out as; given up when nobody looks any more. */
+export const useBodies = (id: number, revision: number, depth: BodyDepth, isOn: boolean) =>
+  useQuery({
+    queryKey: ["bodies", id, revision, depth],
+    queryFn: ({ signal }) => api.bodies(id, depth, signal),
+    enabled: isOn,
+    retry: false,
+    gcTime: 10_000,
     staleTime: Infinity,
   });
 

@@ -129,6 +129,20 @@ impl Job {
         ranked.into_iter().map(body).collect()
     }
 
+    /// From the models' files to a print that stands on the bed, mm.
+    pub(crate) fn bed_shift(&self) -> [f64; 3] {
+        let all = self.bounds();
+        [
+            0.0,
+            0.0,
+            if all.min[2].is_finite() {
+                -all.min[2]
+            } else {
+                0.0
+            },
+        ]
+    }
+
     /// Which region claims what, in the order of [`Job::bodies`].
     pub fn claims(&self) -> Claims<'_> {
         let ranked = self.ranked_parts();

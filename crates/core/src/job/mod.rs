@@ -13,7 +13,6 @@ mod drawn;
 mod edges_of_regions;
 mod edit;
 mod edit_words;
-mod exports;
 mod file_colours;
 mod history;
 mod loading;
@@ -30,7 +29,6 @@ mod unit;
 pub use colouring::Preview;
 pub use contacts::Contact;
 pub use edit::{AlikeTo, Edit};
-pub use exports::{plan_csv, plan_json};
 pub use history::{History, Models, Step, Touched};
 pub use loading::LoadEdit;
 pub use parts::{

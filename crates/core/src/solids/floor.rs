@@ -6,6 +6,7 @@ use super::solid::{Face, Solid};
 use super::walls::{NONE, Poles, Side, each_wall};
 use crate::geometry::{dot, facet_area, length, sub};
 use crate::mesh::{FacetTree, Mesh, NO_FACET, Topology};
+use rayon::prelude::*;
 
 /// Stands for no choice: the facet belongs to the rest.
 pub(super) const REST: u32 = u32::MAX;
@@ -65,6 +66,9 @@ fn pairs_of(count: usize) -> impl Iterator<Item = [usize; 2]> {
 /// Looked over a hair deeper, so that a floor never comes to lie on the far side.
 const SPARE_MM: f64 = 0.01;
 
+/// Less than this is no depth.
+const LEAST_MM: f64 = 0.05;
+
 /// Makes bodies of some choices at different depths.
 pub(super) struct Maker<'a> {
     solid: &'a Solid,
@@ -110,8 +114,6 @@ impl<'a> Maker<'a> {
         const ROUNDS: usize = 120;
         const STEP: f64 = 0.75;
         const USUAL_ROUNDS: f64 = 12.0;
-        // Less than this is no depth.
-        const LEAST_MM: f64 = 0.05;
         let mut share_of: Vec<Vec<f64>> = Vec::new();
         let mut rounds = 0;
         loop {
@@ -123,7 +125,11 @@ impl<'a> Maker<'a> {
                 vec![1.0; self.solid.mesh.vertices.len()],
             );
             let known = |(v, level): &(u32, usize)| share_of[*level][*v as usize];
-            let mut shares: Vec<f64> = laid.moving.iter().map(known).collect();
+            let room = self.room(&laid);
+            let known = laid.moving.iter().map(known);
+            let mut shares: Vec<f64> = known.zip(room).map(|(s, room)| s.min(room)).collect();
+            let depth_of = |p: u32| laid.depths_mm[laid.moving[p as usize].1];
+            even_out(&mut shares, &edges, &upright, &depth_of);
             let stubborn = loop {
                 let done = rounds as f64;
                 let in_round = |_: f64| go_on(done / (done + USUAL_ROUNDS));
@@ -138,7 +144,6 @@ impl<'a> Maker<'a> {
                 for place in &fold.places {
                     shares[*place as usize] *= STEP;
                 }
-                let depth_of = |p: u32| laid.depths_mm[laid.moving[p as usize].1];
                 let is_too_thin = |p: &u32| shares[*p as usize] * depth_of(*p) < LEAST_MM;
                 if fold.places.iter().any(is_too_thin) {
                     break fold;
@@ -152,6 +157,41 @@ impl<'a> Maker<'a> {
                 return Err(stubborn);
             }
         }
+    }
+
+    /// The share of its way that each place has room for before it meets what comes from the far side: surfaces that are both
+    /// chosen share what lies between them.
+    ///
+    /// One ray for each place.
+    fn room(&self, laid: &Laid) -> Vec<f64> {
+        // Floors are looked over deeper than they lie, from both sides, and are not to touch there.
+        const CLEAR_MM: f64 = 2.5 * SPARE_MM;
+        let facets = &self.solid.mesh.facets;
+        let one = |((v, level), way): (&(u32, usize), &[f64; 3])| {
+            let full = length(*way);
+            if full <= 0.0 {
+                return 1.0;
+            }
+            let hits = self.tree.hits(self.solid.mesh.vertices[*v as usize], *way);
+            let far = hits.iter().find(|(_, f)| !facets[*f as usize].contains(v));
+            let Some((times, far)) = far else {
+                return 1.0;
+            };
+            let other_mm = match self.choice[*far as usize] {
+                REST => 0.0,
+                choice => laid.depths_mm[laid.level_of[choice as usize]],
+            };
+            let apart = times * full;
+            let own = laid.depths_mm[*level];
+            // In proportion to the depths, if both do not find room.
+            if own + other_mm + CLEAR_MM < apart {
+                return 1.0;
+            }
+            // In proportion to the depths, as both do not find room.
+            let shared = apart * own / (own + other_mm) - CLEAR_MM;
+            (shared / own).clamp(LEAST_MM / own, 1.0)
+        };
+        laid.moving.par_iter().zip(&laid.ways).map(one).collect()
     }
 
     /// Leaves the facets around some places to the rest, and whatever then hangs on by a single point. False if that is

@@ -3,27 +3,57 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
-use crate::extract::Path;
+use crate::extract::{Path, Query};
+use crate::routes::parts::Asking;
+use crate::wire::BodiesView;
+use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use varichrom_core::job::plan_csv;
+use serde::Deserialize;
+use varichrom_core::handover::{BodyDepth, plan_csv};
+use varichrom_core::job::Job;
+
+/// How colour on the surface goes out in `parts.zip`.
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct AskBodies {
+    /// As deep as it soaks if left out.
+    #[serde(default)]
+    depth: BodyDepth,
+}
+
+/// The closed bodies that `parts.zip` would hold.
+#[utoipa::path(get, path = "/api/jobs/{id}/bodies", params(AskBodies), responses((status = 200, body = BodiesView), (status = 422)))]
+pub(crate) async fn bodies(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Query(ask): Query<AskBodies>,
+) -> Result<Json<BodiesView>, ApiError> {
+    let asking = Asking::default();
+    let is_wanted = asking.flag();
+    off_thread(move || app.workshop.session(id)?.bodies(ask.depth, &is_wanted))
+        .await
+        .map(Json)
+}
 
 /// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json`, `recipe.json` or `project.zip`.
-#[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", responses((status = 200), (status = 404), (status = 409)))]
+#[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", params(AskBodies), responses((status = 200), (status = 404), (status = 409)))]
 pub(crate) async fn file(
     State(app): State<AppState>,
     Path((id, file)): Path<(i32, String)>,
+    Query(ask): Query<AskBodies>,
 ) -> Result<impl IntoResponse, ApiError> {
+    let asking = Asking::default();
+    let is_wanted = asking.flag();
     let (kind, name, bytes) = off_thread(move || {
         let session = app.workshop.session(id)?;
         let stem = session.with_job(|job| ascii_stem(&job.name));
         let (kind, bytes) = match file.as_str() {
             "model.3mf" => ("model/3mf", {
                 let rack = app.workshop.rack()?;
-                session.with_job(|job| job.threemf(&rack))?
+                session.with_job(Job::clone).threemf(&rack)?
             }),
-            "parts.zip" => ("application/zip", session.with_job(|job| job.parts_zip())?),
+            "parts.zip" => ("application/zip", session.parts_zip(ask.depth, &is_wanted)?),
             "plan.json" => (
                 "application/json",
                 session.plan_json(&app.workshop)?.into_bytes(),

@@ -64,8 +64,8 @@ pub(crate) async fn try_parts(
     Path(id): Path<i32>,
     JsonBody(asked): JsonBody<TryParts>,
 ) -> Result<Json<TriedParts>, ApiError> {
-    let asking = Asking(Arc::new(AtomicBool::new(true)));
-    let is_wanted = asking.0.clone();
+    let asking = Asking::default();
+    let is_wanted = asking.flag();
     off_thread(move || {
         let session = app.workshop.session(id)?;
         session.try_parts(&app.workshop, &asked.edit, &is_wanted)
@@ -75,7 +75,20 @@ pub(crate) async fn try_parts(
 }
 
 /// A question that somebody waits for: dropped with the call, also when the browser hangs up.
-struct Asking(Arc<AtomicBool>);
+pub(crate) struct Asking(Arc<AtomicBool>);
+
+impl Default for Asking {
+    fn default() -> Asking {
+        Asking(Arc::new(AtomicBool::new(true)))
+    }
+}
+
+impl Asking {
+    /// True as long as somebody waits.
+    pub(crate) fn flag(&self) -> Arc<AtomicBool> {
+        self.0.clone()
+    }
+}
 
 impl Drop for Asking {
     fn drop(&mut self) {

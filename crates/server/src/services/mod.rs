@@ -1,5 +1,6 @@
 //! Use cases: transaction borders and calls into the core; no HTTP types here.
 
+mod bodies;
 mod calibrating;
 mod card;
 mod colouring;

@@ -1,5 +1,6 @@
 //! One open job: its history, and what is worked out from it.
 
+use super::bodies::KnownBodies;
 use super::editing::{Editing, Watched};
 use super::parts::Meetings;
 use super::planning::Planning;
@@ -11,7 +12,8 @@ use crate::wire::{JobEvent, JobSummary, JobView};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, History, Job, Touched, plan_json};
+use varichrom_core::handover::plan_json;
+use varichrom_core::job::{Edit, History, Job, Touched};
 use varichrom_core::load::{PrinterReport, spool_needs};
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::Plan;
@@ -29,6 +31,7 @@ pub(crate) struct Session {
     pub(super) planning: Planning,
     pub(super) meetings: Meetings,
     pub(super) trials: Trials,
+    pub(super) bodies: KnownBodies,
     editing: Editing,
     /// What was said at which address when it was asked last.
     pub(super) asked: Mutex<Option<(String, Result<PrinterReport, Problem>)>>,
@@ -44,6 +47,7 @@ impl Session {
             planning: Planning::default(),
             meetings: Meetings::default(),
             trials: Trials::default(),
+            bodies: KnownBodies::default(),
             editing: Editing::default(),
             asked: Mutex::default(),
         }

@@ -18,7 +18,10 @@ pub(crate) use load::{
     NotePrinted, OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView,
     SpoolUse, UsualSpool,
 };
-pub(crate) use parts::{MeetingsView, OpenPartView, PairView, TriedPart, TriedParts, TryParts};
+pub(crate) use parts::{
+    BodiesView, BodySum, BodyView, MeetingsView, OpenPartView, PairView, TriedPart, TriedParts,
+    TryParts,
+};
 pub(crate) use plan::{
     AskCalibration, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay, WaysView,
 };

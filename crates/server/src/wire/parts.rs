@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
+use varichrom_core::Problem;
 use varichrom_core::job::{InlayFacts, PartEdit, PartMeeting};
 
 /// Which parts meet, or how far the search is.
@@ -24,6 +25,46 @@ pub(crate) enum MeetingsView {
         /// Parts of which it cannot be told, because their surface is open.
         unknown: Vec<OpenPartView>,
     },
+}
+
+/// The closed bodies that the print would go out as.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct BodiesView {
+    /// By part, highest rank first.
+    pub bodies: Vec<BodyView>,
+    /// Volumes by region, beside those of the plan.
+    pub sums: Vec<BodySum>,
+    /// What is not as it was asked for.
+    pub told: Vec<Problem>,
+}
+
+/// What the bodies of one region hold together.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct BodySum {
+    /// Key of the region.
+    pub region: String,
+    /// Volume of its bodies, mm³.
+    pub bodies_mm3: f64,
+    /// Its volume in the layers of the plan, mm³; none while there is no plan.
+    pub plan_mm3: Option<f64>,
+}
+
+/// One closed body.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+#[ts(export)]
+pub(crate) struct BodyView {
+    /// Name of its part.
+    pub part: String,
+    /// Key of its region.
+    pub region: String,
+    /// How many facets its surface has.
+    pub facets: usize,
+    /// Volume, mm³.
+    pub volume_mm3: f64,
+    /// Whether its surface encloses it without a gap.
+    pub is_closed: bool,
 }
 
 /// A part whose surface is open.

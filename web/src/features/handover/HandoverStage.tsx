@@ -3,6 +3,8 @@ import type { JobView } from "../../api/generated/JobView";
 import { usePlan } from "../../api/queries";
 import { Cautions } from "../plan/Cautions";
 import { go } from "../../state/route";
+import { BodiesRow } from "./BodiesRow";
+import { Download } from "./Download";
 import { Button } from "../../ui/Button";
 import { counted, duration, grams } from "../../ui/format";
 
@@ -16,7 +18,6 @@ interface Output {
 
 const outputs: Output[] = [
   { file: "model.3mf", name: "Coloured model (3MF)", carries: "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.", loses: "Soak depth, the order and the purge.", needsPlan: false },
-  { file: "parts.zip", name: "One STL for each part (ZIP)", carries: "Shape of each part, on one shared origin; names and colours in a note beside.", loses: "Colours on the surface, units, slots, the plan.", needsPlan: false },
   { file: "plan.json", name: "Plan for programs (JSON)", carries: "Every layer with its order, areas and volumes; every swap; the bill.", loses: "The shape.", needsPlan: true },
   { file: "swaps.csv", name: "Swaps as a table (CSV)", carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.", loses: "Shape, areas, the bill.", needsPlan: true },
   { file: "edits.json", name: "Edits of this job (JSON)", carries: "Everything done to the job, by position: Colour replays it on models of the same names.", loses: "The model files, the spools.", needsPlan: false },
@@ -47,22 +48,24 @@ export function HandoverStage({ job }: { job: JobView }) {
             </tr>
           </thead>
           <tbody>
-            {outputs.map((o) => {
+            {outputs.flatMap((o, i) => {
               const isReady = !o.needsPlan || bill !== null;
-              return (
+              const row = (
                 <tr key={o.file} className="border-b border-line align-top">
                   <td className="py-3 font-semibold">{o.name}</td>
                   <td className="py-3">{o.carries}</td>
                   <td className="py-3 pl-6 text-soft">{o.loses}</td>
                   <td className="py-2.5 text-right">
                     {isReady ? (
-                      <a href={api.fileUrl(job.id, o.file)} download className="inline-block rounded-[4px] border border-line bg-sheet px-2.5 py-1 font-medium text-plum hover:border-plum" aria-label={`Download ${o.name}`}>Download</a>
+                      <Download href={api.fileUrl(job.id, o.file)} name={o.name} />
                     ) : (
                       <span className="text-soft">waiting</span>
                     )}
                   </td>
                 </tr>
               );
+              // The bodies stand below the model they are an alternative to.
+              return i === 0 ? [row, <BodiesRow key="bodies" job={job} />] : [row];
             })}
             <tr className="border-b border-line align-top">
               <td className="py-3 font-semibold">Run sheet</td>

@@ -38,13 +38,13 @@ impl NewPart {
 
 impl Job {
     /// A part as it stands now, on its own.
-    pub(in crate::job) fn solid(&self, model: usize, part: usize) -> Solid {
+    pub(crate) fn solid(&self, model: usize, part: usize) -> Solid {
         let m = &self.models[model];
         Solid::of_part(&m.open, &m.labels, part as u32).0
     }
 
     /// All parts of a model as they stand now.
-    pub(super) fn solids(&self, model: usize) -> Vec<Solid> {
+    pub(crate) fn solids(&self, model: usize) -> Vec<Solid> {
         let m = &self.models[model];
         Solid::of_each(&m.open, &m.labels)
     }

@@ -1,0 +1,28 @@
+//! Every output of a job: what is in it, and the file.
+
+mod bodies;
+mod parts_zip;
+mod tables;
+mod threemf;
+
+pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies};
+pub use parts_zip::parts_zip;
+pub use tables::{plan_csv, plan_json};
+
+use crate::Problem;
+use crate::job::Job;
+
+/// # Errors
+/// `export-empty` for a job without models.
+fn check_not_empty(job: &Job) -> Result<(), Problem> {
+    if !job.models.is_empty() {
+        return Ok(());
+    }
+    let message = "The job has no model, so there is nothing to write";
+    Err(Problem::new(
+        "export-empty",
+        message,
+        "",
+        "Open a model first.",
+    ))
+}
