@@ -1,9 +1,9 @@
 //! The one shape in which anything is refused: what is wrong, where, and what to do.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// A refusal that a maker can act on. Sent as JSON by the server and printed by the command line.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct Problem {

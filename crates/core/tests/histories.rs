@@ -6,8 +6,9 @@ mod shapes;
 use jobs_of::{BOAT, PAINT, at, job_of, keep, place};
 use proptest::prelude::*;
 use std::sync::Arc;
-use varichrom_core::job::{Axis, Edit, History, LengthUnit, Placing, Target};
-use varichrom_core::mesh::Mending;
+use varichrom_core::Problem;
+use varichrom_core::job::{Axis, Edit, History, Job, LengthUnit, Models, Placing, Target};
+use varichrom_core::mesh::{Mending, OpenMesh};
 use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, stl};
 
@@ -116,6 +117,114 @@ fn some_edit(kind: u8, n: u8) -> Edit {
     }
 }
 
+/// A shelf that also keeps a job as it stood.
+struct Keeping<'a> {
+    shelf: &'a jobs_of::Shelf,
+    kept: Option<(usize, Vec<u8>)>,
+}
+
+impl Models for Keeping<'_> {
+    fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem> {
+        self.shelf.open(content)
+    }
+
+    fn kept(&self, at: usize) -> Option<(usize, Vec<u8>)> {
+        self.kept.clone().filter(|(n, _)| *n <= at)
+    }
+}
+
+/// Every edit of the demo's jobs: painting, parts, loads and plans.
+#[test]
+fn a_job_kept_in_bytes_comes_back_whole_and_goes_on_the_same() {
+    for demo in varichrom_demo::demo_jobs() {
+        let (shelf, start) = job_of(&[(demo.model, &demo.bytes)]);
+        let mut edits = start.edits().to_vec();
+        edits.extend(demo.edits);
+        for half in [edits.len() / 2, edits.len()] {
+            let history = History::replay(edits.clone(), half, &shelf).expect("sound edits");
+            let bytes = history.job().kept(&shelf).expect("kept");
+            let back = Job::from_kept(&bytes, &shelf).expect("read back");
+            // Field by field: the bytes of what came back are the same.
+            assert_eq!(back.kept(&shelf).expect("kept"), bytes);
+            for (a, b) in history.job().models.iter().zip(&back.models) {
+                assert_eq!(a.open.mesh, b.open.mesh);
+                assert_eq!(a.open.parts, b.open.parts);
+                assert_eq!(a.open.defects, b.open.defects);
+                assert_eq!(a.labels, b.labels);
+            }
+            // From there on, the rest leads to the same job.
+            let keeping = Keeping {
+                shelf: &shelf,
+                kept: Some((half, bytes)),
+            };
+            let on = History::replay(edits.clone(), edits.len(), &keeping).expect("sound edits");
+            let all = History::replay(edits.clone(), edits.len(), &shelf).expect("sound edits");
+            assert_eq!(
+                on.job().kept(&shelf),
+                all.job().kept(&shelf),
+                "{}",
+                demo.name
+            );
+        }
+    }
+}
+
+#[test]
+fn jumps_over_many_steps_lead_where_single_steps_do() {
+    let (shelf, mut history) = job_of(&[("box", &stl(&box_mesh([0.0; 3], [10.0; 3]), "box"))]);
+    let mut states = vec![history.job().kept(&shelf)];
+    let grow = |history: &mut History, states: &mut Vec<Option<Vec<u8>>>, count: u8, seed: u8| {
+        for n in 0..count {
+            let kind = [9, 10, 5][usize::from(n % 3)];
+            if history
+                .apply(some_edit(kind, n.wrapping_mul(seed)), &shelf)
+                .is_ok()
+            {
+                states.push(history.job().kept(&shelf));
+            }
+        }
+    };
+    grow(&mut history, &mut states, 200, 3);
+    let jump = |history: &mut History, states: &[Option<Vec<u8>>], at: usize| {
+        history.go_to(at + 1, &shelf).expect("there");
+        assert!(history.job().kept(&shelf) == states[at], "after {at}");
+    };
+    let last = states.len() - 1;
+    for at in [last, 3, last - 1, last - 90, last - 10, 40, 64, 65, last] {
+        jump(&mut history, &states, at);
+    }
+    // A new edit in the middle: what lay ahead is no more, checkpoints of it neither.
+    jump(&mut history, &states, 50);
+    states.truncate(51);
+    grow(&mut history, &mut states, 120, 7);
+    let last = states.len() - 1;
+    for at in [45, last, 60, last - 1, 64, 97, last] {
+        jump(&mut history, &states, at);
+    }
+}
+
+#[test]
+fn bytes_of_another_version_are_as_good_as_none() {
+    let (shelf, mut history) = job_of(&[("box", &stl(&box_mesh([0.0; 3], [10.0; 3]), "box"))]);
+    for n in 0..3 {
+        history.apply(some_edit(9, n), &shelf).expect("sound");
+    }
+    let bytes = history.job().kept(&shelf).expect("kept");
+    for broken in [
+        b"varichrom job 0 9.9.9\n".to_vec(),
+        bytes[..bytes.len() / 2].to_vec(),
+        Vec::new(),
+    ] {
+        assert!(Job::from_kept(&broken, &shelf).is_none());
+        let keeping = Keeping {
+            shelf: &shelf,
+            kept: Some((2, broken)),
+        };
+        let again = History::replay(history.edits().to_vec(), 4, &keeping).expect("replayed");
+        assert_eq!(again.job().kept(&shelf), history.job().kept(&shelf));
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(60))]
 
@@ -136,7 +245,12 @@ proptest! {
         let mut states = vec![state(&history)];
         for (kind, n) in steps {
             match history.apply(some_edit(kind, n), &shelf) {
-                Ok(()) => states.push(state(&history)),
+                Ok(()) => {
+                    let bytes = history.job().kept(&shelf).expect("kept");
+                    let back = Job::from_kept(&bytes, &shelf).expect("read back");
+                    prop_assert!(back.kept(&shelf).as_ref() == Some(&bytes), "kept otherwise");
+                    states.push(state(&history));
+                }
                 Err(problem) => {
                     prop_assert!(!problem.mend.is_empty());
                     prop_assert_eq!(Some(&state(&history)), states.last());

@@ -244,3 +244,74 @@ async fn calls_that_cannot_be_read_say_what_and_what_to_do() {
         }
     }
 }
+
+/// A dab somewhere on the brick that the server's tests import.
+fn dab(n: usize, top: [f64; 3]) -> Value {
+    let at = [
+        top[0] + (n % 9) as f64 * 0.6,
+        top[1] + (n % 7) as f64 * 0.5,
+        top[2],
+    ];
+    json!({
+        "edit": "give-stroke", "region": if n.is_multiple_of(3) { "red" } else { "base" }, "reach": "dab",
+        "stroke": { "model": "Block", "path": [at], "radius_mm": 0.8, "eye": [at[0], at[1], 300.0] }
+    })
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_of_many_edits_opens_from_where_it_was_kept_and_the_edits_alone_count() {
+    let server = Server::new();
+    let block = stl(&box_mesh([0.0; 3], [20.0; 3]), "block");
+    let id = server.import_mesh("block.stl", block).await;
+    assert_eq!(server.edit(id, region("red")).await.0, StatusCode::OK);
+    for n in 0..90 {
+        let (status, said) = server.edit(id, dab(n, [5.0, 5.0, 20.0])).await;
+        assert_eq!(status, StatusCode::OK, "{said}");
+    }
+    // They are kept behind the scenes.
+    for _ in 0..200 {
+        if count(&mut database(&server), "job_states") >= 2 {
+            break;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    let kept = count(&mut database(&server), "job_states");
+    assert!(kept >= 2, "{kept} states");
+    let look = async |server: &Server| {
+        let (_, mut view) = server.call("GET", &format!("/api/jobs/{id}"), "").await;
+        let labels = server
+            .bytes(&format!("/api/jobs/{id}/models/0/labels"))
+            .await;
+        view["revision"] = Value::Null;
+        (view, labels)
+    };
+    let before = look(&server).await;
+    let server = Server::over(server).await;
+    assert_eq!(look(&server).await, before);
+    // Going far back and on again leads where it came from.
+    let go = async |server: &Server, at: usize| {
+        let body = json!({ "at": at }).to_string();
+        let (status, said) = server
+            .call("POST", &format!("/api/jobs/{id}/stand"), body)
+            .await;
+        assert_eq!(status, StatusCode::OK, "{said}");
+    };
+    let all = edits(&server, id).await.len();
+    go(&server, all - 50).await;
+    let middle = look(&server).await;
+    go(&server, all).await;
+    assert_eq!(look(&server).await, before);
+    // States of other edits, and bytes that say nothing, are as good as none.
+    let mut server = server;
+    for harm in [
+        "UPDATE job_states SET mark = 'x'",
+        "UPDATE job_states SET body = x'00'",
+    ] {
+        database(&server).batch_execute(harm).expect("harmed");
+        server = Server::over(server).await;
+        assert_eq!(look(&server).await, before);
+        go(&server, all - 50).await;
+        assert_eq!(look(&server).await, middle);
+        go(&server, all).await;
+    }
+}

@@ -1,10 +1,11 @@
 //! One facet divided into triangles, each with a label.
 
 use super::labels::Label;
+use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
 
 /// A point on a facet, as shares of its corners.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub enum Spot {
     /// One of its corners, 0 to 2.
     Corner(u8),
@@ -73,7 +74,7 @@ impl Spot {
 }
 
 /// A facet divided into triangles.
-#[derive(Debug, Default)]
+#[derive(Debug, Default, Serialize, Deserialize)]
 pub struct Divided {
     /// Its points; the three corners are among them.
     pub spots: Vec<Spot>,
@@ -81,6 +82,7 @@ pub struct Divided {
     pub triangles: Vec<[u32; 3]>,
     /// Label of each triangle.
     pub labels: Vec<Label>,
+    #[serde(skip)]
     search: OnceLock<Search>,
 }
 

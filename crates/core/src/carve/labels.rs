@@ -1,6 +1,7 @@
 //! The region of every facet, and of every triangle of those that are divided.
 
 use super::divided::Divided;
+use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -20,7 +21,7 @@ pub enum Held {
 }
 
 /// Labels of all facets of a model.
-#[derive(Debug, Clone, Default, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 pub struct Labels {
     whole: Vec<Label>,
     divided: BTreeMap<u32, Arc<Divided>>,

@@ -4,6 +4,7 @@
 use super::text::writable;
 use crate::Problem;
 use crate::colour::Colour;
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
 /// The length one unit of a file stands for.
@@ -27,7 +28,7 @@ impl Units {
 }
 
 /// A run of facets that the file keeps together: an object, a group, a solid, a shape.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Piece {
     /// Its name; empty if the file gives none.
     pub name: String,
@@ -39,7 +40,7 @@ pub struct Piece {
 pub const NO_COLOUR: u32 = u32::MAX;
 
 /// A colour of a file.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct FileColour {
     /// Name of the material; empty if it has none.
     pub name: String,
@@ -52,7 +53,7 @@ pub struct FileColour {
 }
 
 /// The colours a file gives its facets.
-#[derive(Debug, Clone, Default, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 pub struct FileColours {
     /// The plain colours.
     pub palette: Vec<FileColour>,

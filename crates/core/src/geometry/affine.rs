@@ -1,9 +1,10 @@
 //! Affine maps of space: where a part stands.
 
 use super::vectors::{cross, dot, length, normalised};
+use serde::{Deserialize, Serialize};
 
 /// An affine map. A point is a row vector times the first three rows, plus the fourth, as 3MF writes it.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Affine(pub [[f64; 3]; 4]);
 
 impl Affine {

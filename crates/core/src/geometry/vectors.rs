@@ -1,5 +1,7 @@
 //! Small vector arithmetic on `[f64; 3]`, in mm.
 
+use serde::{Deserialize, Serialize};
+
 /// Component-wise a − b.
 pub fn sub(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
     [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
@@ -60,7 +62,7 @@ pub fn across_normal(normal: [f64; 3]) -> Option<[[f64; 3]; 2]> {
 }
 
 /// An axis-aligned box in mm. Empty bounds have `min` above `max`.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Bounds {
     /// Lowest corner.
     pub min: [f64; 3],

@@ -25,6 +25,12 @@ pub trait Models {
         let _ = done;
         true
     }
+
+    /// What [`Job::kept`] made of the job, kept elsewhere, after the most edits up to `at`, and after how many.
+    fn kept(&self, at: usize) -> Option<(usize, Vec<u8>)> {
+        let _ = at;
+        None
+    }
 }
 
 /// A job with the edits that made it. `head` edits are applied; those after it can be redone.
@@ -36,8 +42,9 @@ pub struct History {
     /// What the latest applied edits overwrote, newest last. Older ones are undone by replaying from the start.
     recent: VecDeque<Before>,
     touched: Touched,
-    /// The job as it stood after so many edits, ascending: from there further steps are replayed.
-    checkpoints: Vec<(usize, Job)>,
+    /// The job as it stands after so many of the edits, ascending, also of those that can be redone: from there further steps
+    /// are replayed.
+    checkpoints: Vec<(usize, Arc<Job>)>,
 }
 
 /// What the last change of a history changed.
@@ -58,6 +65,12 @@ const READY_HEAVY: usize = 2;
 
 /// Facets kept by such steps beyond the least.
 const READY_FACETS: usize = 2_000_000;
+
+/// The job as it is kept elsewhere after the most edits up to a number, and after how many.
+fn kept_job(at: usize, models: &dyn Models) -> Option<(usize, Job)> {
+    let (n, bytes) = models.kept(at)?;
+    Some((n, Job::from_kept(&bytes, models).filter(|_| n <= at)?))
+}
 
 /// Edits between two checkpoints.
 const CHECKPOINT_EVERY: usize = 32;
@@ -189,16 +202,20 @@ pub struct Step {
 }
 
 impl History {
-    /// Replays the first `head` of some edits. Edits past `head` are kept for redo.
+    /// Replays the first `head` of some edits, from where the job is kept on if it is. Edits past `head` are kept for redo.
     ///
     /// # Errors
     /// The first refusal, with the edit's number (from 1) before its place.
     pub fn replay(edits: Vec<Edit>, head: usize, models: &dyn Models) -> Result<History, Problem> {
+        let head = head.min(edits.len());
+        let (from, job) = kept_job(head, models).unwrap_or_default();
         let mut history = History {
+            job,
             edits,
+            head: from,
             ..History::default()
         };
-        for index in 0..head.min(history.edits.len()) {
+        for index in from..head {
             let edit = history.edits[index].clone();
             history.step(&edit, models).map_err(|p| Problem {
                 place: Some(match p.place {
@@ -232,17 +249,20 @@ impl History {
             self.recent.pop_front();
         }
         self.head += 1;
-        self.checkpoints.retain(|(at, _)| *at < self.head);
         if self.head.is_multiple_of(CHECKPOINT_EVERY) {
-            self.checkpoints.push((self.head, self.job.clone()));
-            self.thin_out();
+            let place = self.checkpoints.partition_point(|(at, _)| *at < self.head);
+            if self.checkpoints.get(place).is_none_or(|c| c.0 != self.head) {
+                self.checkpoints
+                    .insert(place, (self.head, Arc::new(self.job.clone())));
+                self.thin_out();
+            }
         }
         Ok(())
     }
 
     /// Drops every other checkpoint while they hold too much.
     fn thin_out(&mut self) {
-        let facets = |job: &Job| job.models.iter().map(|m| m.labels.len()).sum::<usize>();
+        let facets = |job: &Arc<Job>| job.models.iter().map(|m| m.labels.len()).sum::<usize>();
         while self.checkpoints.len() > 2
             && self
                 .checkpoints
@@ -259,26 +279,45 @@ impl History {
         }
     }
 
+    /// The job from which it is not far to stand after `at` edits, and after how many it stands so; none if that is the job
+    /// as it stands now.
+    fn nearest(&self, at: usize, models: &dyn Models) -> Option<(usize, Arc<Job>)> {
+        // So few steps are quicker than reading what is kept.
+        const FEW: usize = 4;
+        let now = if self.head <= at { self.head } else { 0 };
+        if self.head <= at && at - now <= FEW {
+            return None;
+        }
+        let known = self.checkpoints.iter().rev().find(|(n, _)| *n <= at);
+        let known = known.filter(|(n, _)| *n > now).cloned();
+        let reached = known.as_ref().map_or(now, |k| k.0);
+        let kept = (at - reached > FEW).then(|| kept_job(at, models)).flatten();
+        let kept = kept
+            .filter(|(n, _)| *n > reached)
+            .map(|(n, job)| (n, Arc::new(job)));
+        let from_start = || (self.head > at).then(Default::default);
+        kept.or(known).or_else(from_start)
+    }
+
     /// Undoes or redoes until so many edits are applied; all of it or nothing.
     ///
     /// # Errors
     /// If a model can no longer be read, or the way there is stopped.
     ///
     /// # Cost
-    /// A step back costs next to nothing while it is kept ready; else the edits since the last checkpoint before it.
+    /// A step back costs next to nothing while it is kept ready; else the edits since the last checkpoint before it, here or
+    /// kept elsewhere.
     pub fn go_to(&mut self, at: usize, models: &dyn Models) -> Result<(), Problem> {
         let at = at.min(self.edits.len());
-        if at < self.head && self.head - at > self.recent.len() {
-            let from = self.checkpoints.iter().rev().find(|(n, _)| *n <= at);
-            let (head, job) = from.cloned().unwrap_or_default();
+        let is_ready = at < self.head && self.head - at <= self.recent.len();
+        if !is_ready && let Some((head, job)) = self.nearest(at, models) {
             let mut gone = History {
-                job,
+                job: (*job).clone(),
                 head,
                 edits: self.edits.clone(),
                 checkpoints: self.checkpoints.clone(),
                 ..History::default()
             };
-            gone.checkpoints.retain(|(n, _)| *n <= head);
             while gone.head < at {
                 let edit = gone.edits[gone.head].clone();
                 gone.step(&edit, models)?;
@@ -301,6 +340,11 @@ impl History {
             self.touched = Touched::Everything;
         }
         Ok(())
+    }
+
+    /// The job at its checkpoints, and after how many edits it stood so, ascending: to be kept elsewhere.
+    pub fn checkpoints(&self) -> impl Iterator<Item = (usize, &Job)> {
+        self.checkpoints.iter().map(|(at, job)| (*at, job.as_ref()))
     }
 
     /// The job as it stands.
@@ -413,7 +457,14 @@ impl History {
         keep: impl FnOnce(&History) -> Result<(), E>,
     ) -> Result<(), E> {
         let touched = self.touched;
-        self.step(&edit, models)?;
+        // Where it leads, those that could be redone do not.
+        let ahead = self
+            .checkpoints
+            .split_off(self.checkpoints.partition_point(|(at, _)| *at <= self.head));
+        if let Err(refused) = self.step(&edit, models) {
+            self.checkpoints.extend(ahead);
+            return Err(refused.into());
+        }
         let undone = self.edits.split_off(self.head - 1);
         self.edits.push(edit);
         if let Err(failed) = keep(self) {
@@ -422,6 +473,7 @@ impl History {
                 self.job.take_back(before);
             }
             self.checkpoints.retain(|(at, _)| *at < self.head);
+            self.checkpoints.extend(ahead);
             self.head -= 1;
             self.edits.truncate(self.head);
             self.edits.extend(undone);

@@ -15,6 +15,7 @@ mod edit;
 mod edit_words;
 mod file_colours;
 mod history;
+mod kept;
 mod loading;
 mod models;
 mod parts;

@@ -101,7 +101,7 @@ pub struct CutOff {
 }
 
 /// How a job is planned.
-#[derive(Debug, Clone, Default, PartialEq, Serialize)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct PlanRules {

@@ -8,7 +8,7 @@ use crate::colour::Colour;
 use crate::geometry::{Affine, Bounds};
 use crate::machine::Printer;
 use crate::mesh::OpenMesh;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
 /// Key of the region every part starts with.
@@ -21,7 +21,7 @@ pub const OWN_REGION: &str = "own";
 pub const DEFAULT_SOAK_MM: f64 = 0.8;
 
 /// A colour region.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Region {
     /// Lasting key.
     pub key: String,
@@ -44,7 +44,7 @@ pub struct Region {
 }
 
 /// One part of a model, as the job sees it.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct JobPart {
     /// What the maker calls it.
     pub name: String,
@@ -81,7 +81,7 @@ impl JobPart {
 }
 
 /// A group in the list of parts.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PartGroup {
     /// Lasting key.
     pub key: String,
@@ -129,7 +129,7 @@ impl JobModel {
 }
 
 /// Equal pieces of the whole job, side by side on the bed.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct Copies {
@@ -178,7 +178,7 @@ impl Copies {
 pub(super) const MOST_COPIES: f64 = 50.0;
 
 /// An edit that no longer found its place when a model was replaced.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub struct LostEdit {

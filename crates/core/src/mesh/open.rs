@@ -152,7 +152,7 @@ impl OpenMesh {
     }
 
     /// Puts together what is known of a mesh, and looks for its defects.
-    pub(super) fn assembled(
+    pub(crate) fn assembled(
         mesh: Mesh,
         topology: Arc<Topology>,
         parts: Vec<Part>,

@@ -3,11 +3,12 @@
 use super::bvh::{RAYS, inner_point};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
 
 /// Volume, area and size of a set of facets.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Measures {
     /// Enclosed volume in mm³, positive when the facets face outward. Meaningless for an open shell.
     pub volume_mm3: f64,
@@ -18,7 +19,7 @@ pub struct Measures {
 }
 
 /// One body of a mesh: an outer shell together with any inside-out shells enclosed in it (its cavities).
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Part {
     /// Number of facets, cavities included.
     pub facets: u32,

@@ -74,12 +74,13 @@ impl Session {
             return Err(Problem::new("step-unknown", message, "at", mend).into());
         }
         let from = history.head();
-        history.go_to(at, workshop.as_ref())?;
+        history.go_to(at, &self.models(workshop))?;
         if let Err(failed) = self.keep_standing(workshop, &history) {
-            history.go_to(from, workshop.as_ref())?;
+            history.go_to(from, &self.models(workshop))?;
             return Err(failed);
         }
         self.changed(workshop, Touched::Everything);
+        self.keep_states(workshop, &history);
         Ok(())
     }
 

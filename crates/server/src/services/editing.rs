@@ -1,5 +1,6 @@
 //! Long edits: how far one is, and its stop.
 
+use super::states::OfJob;
 use super::workshop::{Workshop, lock};
 use crate::wire::JobEvent;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -45,17 +46,21 @@ impl Editing {
 
 /// The models of a workshop, for work that may be stopped.
 pub(super) struct Watched<'a> {
-    pub(super) workshop: &'a Workshop,
+    pub(super) models: OfJob<'a>,
     /// Told the finished share; false to stop.
     pub(super) go_on: &'a dyn Fn(f64) -> bool,
 }
 
 impl Models for Watched<'_> {
     fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem> {
-        self.workshop.open(content)
+        self.models.open(content)
     }
 
     fn go_on(&self, done: f64) -> bool {
         (self.go_on)(done)
+    }
+
+    fn kept(&self, at: usize) -> Option<(usize, Vec<u8>)> {
+        self.models.kept(at)
     }
 }

@@ -13,6 +13,7 @@ mod projects;
 mod rack;
 mod session;
 mod staging;
+mod states;
 mod trials;
 mod views;
 mod workshop;

@@ -149,7 +149,7 @@ impl Session {
         let inlay = job.inlay_facts(edit)?;
         let go_on = |_: f64| is_wanted.load(Ordering::Relaxed);
         let models = Watched {
-            workshop,
+            models: self.models(workshop),
             go_on: &go_on,
         };
         let made = job.parts_made(edit, &models)?;

@@ -4,6 +4,7 @@ use super::bodies::KnownBodies;
 use super::editing::{Editing, Watched};
 use super::parts::Meetings;
 use super::planning::Planning;
+use super::states::{KeptStates, OfJob};
 use super::trials::Trials;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
@@ -32,6 +33,7 @@ pub(crate) struct Session {
     pub(super) meetings: Meetings,
     pub(super) trials: Trials,
     pub(super) bodies: KnownBodies,
+    pub(super) states: KeptStates,
     editing: Editing,
     /// What was said at which address when it was asked last.
     pub(super) asked: Mutex<Option<(String, Result<PrinterReport, Problem>)>>,
@@ -48,6 +50,7 @@ impl Session {
             meetings: Meetings::default(),
             trials: Trials::default(),
             bodies: KnownBodies::default(),
+            states: KeptStates::default(),
             editing: Editing::default(),
             asked: Mutex::default(),
         }
@@ -112,6 +115,7 @@ impl Session {
             })
         })?;
         self.changed(workshop, history.touched());
+        self.keep_states(workshop, &history);
         Ok(())
     }
 
@@ -120,9 +124,17 @@ impl Session {
         self.editing.begin();
         let go_on = |done: f64| self.editing.go_on(self.id, workshop, done);
         work(&Watched {
-            workshop,
+            models: self.models(workshop),
             go_on: &go_on,
         })
+    }
+
+    /// The models and states of this job.
+    pub(super) fn models<'a>(&self, workshop: &'a Workshop) -> OfJob<'a> {
+        OfJob {
+            workshop,
+            id: self.id,
+        }
     }
 
     /// Stops the edit that is being applied; without one, nothing happens.
@@ -133,14 +145,15 @@ impl Session {
     /// Takes the last edit back.
     pub(crate) fn undo(self: &Arc<Self>, workshop: &Arc<Workshop>) -> Result<(), ApiError> {
         let mut history = lock(&self.history);
-        if history.head() <= self.floor || !history.undo(workshop.as_ref())? {
+        if history.head() <= self.floor || !history.undo(&self.models(workshop))? {
             return Err(nothing_to("undo"));
         }
         if let Err(failed) = self.keep_standing(workshop, &history) {
-            history.redo(workshop.as_ref())?;
+            history.redo(&self.models(workshop))?;
             return Err(failed);
         }
         self.changed(workshop, history.touched());
+        self.keep_states(workshop, &history);
         Ok(())
     }
 
@@ -151,10 +164,11 @@ impl Session {
             return Err(nothing_to("redo"));
         }
         if let Err(failed) = self.keep_standing(workshop, &history) {
-            history.undo(workshop.as_ref())?;
+            history.undo(&self.models(workshop))?;
             return Err(failed);
         }
         self.changed(workshop, history.touched());
+        self.keep_states(workshop, &history);
         Ok(())
     }
 

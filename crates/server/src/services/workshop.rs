@@ -2,6 +2,7 @@
 
 use super::session::Session;
 use super::staging::Staging;
+use super::states::OfJob;
 use crate::error::ApiError;
 use crate::store::{self, Db};
 use crate::wire::{JobEvent, JobSummary};
@@ -107,13 +108,12 @@ impl Workshop {
             other => ApiError::from(other),
         })?;
         let stored = stored.ok_or(ApiError::NotFound("job"))?;
-        let history = History::replay(stored.edits, stored.head, self.as_ref())?;
-        Ok(Arc::new(Session::new(
-            id,
-            history,
-            stored.floor,
-            stored.revision,
-        )))
+        let models = OfJob { workshop: self, id };
+        let history = History::replay(stored.edits, stored.head, &models)?;
+        let session = Session::new(id, history, stored.floor, stored.revision);
+        let session = Arc::new(session);
+        session.keep_states(self, &lock(&session.history));
+        Ok(session)
     }
 
     /// Closes jobs that nobody uses, beyond those kept open.

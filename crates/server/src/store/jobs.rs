@@ -1,6 +1,6 @@
 //! Jobs, their edits and the files they opened.
 
-use super::schema::{contents, edits, job_contents, jobs};
+use super::schema::{contents, edits, job_contents, job_states, jobs};
 use diesel::dsl::now;
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
@@ -38,7 +38,8 @@ fn number(n: usize) -> i32 {
     i32::try_from(n).unwrap_or(i32::MAX)
 }
 
-fn to_json(edit: &Edit) -> QueryResult<String> {
+/// An edit as it is stored.
+pub(crate) fn to_json(edit: &Edit) -> QueryResult<String> {
     serde_json::to_string(edit).map_err(|e| diesel::result::Error::SerializationError(Box::new(e)))
 }
 
@@ -161,6 +162,13 @@ pub(crate) fn append(
         let seq = standing.head - 1;
         diesel::delete(edits::table)
             .filter(edits::job_id.eq(id).and(edits::seq.ge(number(seq))))
+            .execute(c)?;
+        diesel::delete(job_states::table)
+            .filter(
+                job_states::job_id
+                    .eq(id)
+                    .and(job_states::after_edits.gt(number(seq))),
+            )
             .execute(c)?;
         let undone = job_contents::job_id
             .eq(id)

@@ -6,6 +6,7 @@ pub(crate) mod printers;
 pub(crate) mod rack;
 pub(crate) mod revisions;
 mod schema;
+pub(crate) mod states;
 
 use diesel::connection::SimpleConnection;
 use diesel::migration::MigrationSource;

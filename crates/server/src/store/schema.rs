@@ -29,6 +29,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    job_states (job_id, after_edits) {
+        job_id -> Integer,
+        after_edits -> Integer,
+        mark -> Text,
+        body -> Binary,
+    }
+}
+
+diesel::table! {
     revisions (name) {
         name -> Text,
         revision -> Integer,

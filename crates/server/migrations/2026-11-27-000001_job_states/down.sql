@@ -1,0 +1,1 @@
+DROP TABLE job_states;
