@@ -315,3 +315,40 @@ async fn a_job_of_many_edits_opens_from_where_it_was_kept_and_the_edits_alone_co
         go(&server, all).await;
     }
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_opening_of_a_job_tells_how_far_it_is_and_can_be_stopped() {
+    let server = Server::new();
+    let block = stl(&box_mesh([0.0; 3], [20.0; 3]), "block");
+    let id = server.import_mesh("block.stl", block).await;
+    assert_eq!(server.edit(id, region("red")).await.0, StatusCode::OK);
+    for n in 0..60 {
+        assert_eq!(
+            server.edit(id, dab(n, [5.0, 5.0, 20.0])).await.0,
+            StatusCode::OK
+        );
+    }
+    let server = Server::over(server).await;
+    database(&server)
+        .batch_execute("DELETE FROM job_states")
+        .expect("gone");
+    let path = format!("/api/jobs/{id}");
+    // Stopped as long as it goes on: whoever asks is told so.
+    let stop = async {
+        for _ in 0..20_000 {
+            server.call("POST", &format!("{path}/edits/stop"), "").await;
+            tokio::task::yield_now().await;
+        }
+    };
+    let opened = tokio::select! {
+        opened = server.call("GET", &path, "") => opened,
+        () = stop => panic!("it neither opens nor stops"),
+    };
+    assert_eq!(
+        (opened.0, &opened.1["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("stopped"))
+    );
+    // Asked again, it opens.
+    assert_eq!(server.call("GET", &path, "").await.0, StatusCode::OK);
+    assert_eq!(edits(&server, id).await, all);
+}

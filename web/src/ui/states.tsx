@@ -3,11 +3,12 @@ import { Refused } from "../api/client";
 import { Button } from "./Button";
 import { placeInWords } from "./format";
 
-export function Waiting({ what, done }: { what: string; done?: number }) {
+export function Waiting({ what, done, children }: { what: string; done?: number; children?: ReactNode }) {
   return (
     <div className="flex h-full flex-col items-center justify-center gap-3 text-soft" role="status">
       <span>{what}</span>
       <Bar done={done ?? null} />
+      {children}
     </div>
   );
 }

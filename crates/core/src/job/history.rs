@@ -2,6 +2,7 @@
 
 use super::before::Before;
 use super::edit::Edit;
+use super::parts::stopped;
 use super::recipe::{Recipe, RecipeModel};
 use super::state::{Job, LostEdit};
 use crate::Problem;
@@ -205,7 +206,7 @@ impl History {
     /// Replays the first `head` of some edits, from where the job is kept on if it is. Edits past `head` are kept for redo.
     ///
     /// # Errors
-    /// The first refusal, with the edit's number (from 1) before its place.
+    /// The first refusal, with the edit's number (from 1) before its place; `stopped`, asked for before every edit.
     pub fn replay(edits: Vec<Edit>, head: usize, models: &dyn Models) -> Result<History, Problem> {
         let head = head.min(edits.len());
         let (from, job) = kept_job(head, models).unwrap_or_default();
@@ -216,6 +217,9 @@ impl History {
             ..History::default()
         };
         for index in from..head {
+            if !models.go_on((index - from) as f64 / (head - from) as f64) {
+                return Err(stopped());
+            }
             let edit = history.edits[index].clone();
             history.step(&edit, models).map_err(|p| Problem {
                 place: Some(match p.place {
@@ -319,6 +323,9 @@ impl History {
                 ..History::default()
             };
             while gone.head < at {
+                if !models.go_on((gone.head - head) as f64 / (at - head) as f64) {
+                    return Err(stopped());
+                }
                 let edit = gone.edits[gone.head].clone();
                 gone.step(&edit, models)?;
             }

@@ -17,8 +17,9 @@ pub(crate) async fn events(
     Path(id): Path<i32>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, ApiError> {
     let workshop = app.workshop.clone();
-    off_thread(move || workshop.session(id).map(drop)).await?;
-    let mut events = app.workshop.events();
+    // Not opened first: how far the opening is, is among what is told.
+    let mut events = workshop.events();
+    off_thread(move || workshop.check_known(id)).await?;
     let stream = async_stream::stream! {
         loop {
             match events.recv().await {

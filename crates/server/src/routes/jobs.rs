@@ -111,14 +111,14 @@ pub(crate) async fn edit(
     .map(Json)
 }
 
-/// Stops the edit that is being applied, if it takes long enough to be stopped; it is then refused as `stopped`.
+/// Stops the edit that is being applied, or the opening of the job, if it takes long enough; it is then refused as `stopped`.
 #[utoipa::path(post, path = "/api/jobs/{id}/edits/stop", responses((status = 204), (status = 404)))]
 pub(crate) async fn stop_edit(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, ApiError> {
     off_thread(move || {
-        app.workshop.session(id)?.stop_edit();
+        app.workshop.stop_edit(id);
         Ok(StatusCode::NO_CONTENT)
     })
     .await

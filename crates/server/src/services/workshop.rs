@@ -1,5 +1,6 @@
 //! All jobs of one data folder: the shelf, the open sessions, the rack.
 
+use super::editing::{Editing, Watched};
 use super::session::Session;
 use super::staging::Staging;
 use super::states::OfJob;
@@ -29,8 +30,14 @@ pub struct Workshop {
     pub(super) staging: Staging,
 }
 
-/// The way into one job: nobody, or its session once it is open.
-type Door = Mutex<Option<Arc<Session>>>;
+/// The way into one job.
+#[derive(Default)]
+struct Door {
+    /// Nobody, or the session once it is open.
+    inside: Mutex<Option<Arc<Session>>>,
+    /// How far the opening is, and its stop.
+    opening: Editing,
+}
 
 /// The data behind a lock, even after a panic elsewhere: every holder leaves it whole.
 pub(super) fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -73,7 +80,7 @@ impl Workshop {
     /// Sessions that are open; those that are being opened see what has changed by themselves.
     fn open_sessions(&self) -> Vec<Arc<Session>> {
         let doors: Vec<Arc<Door>> = lock(&self.sessions).iter().map(|d| d.1.clone()).collect();
-        let open = |door: &Arc<Door>| door.try_lock().ok().and_then(|d| d.clone());
+        let open = |door: &Arc<Door>| door.inside.try_lock().ok().and_then(|d| d.clone());
         doors.iter().filter_map(open).collect()
     }
 
@@ -90,11 +97,11 @@ impl Workshop {
             self.close_idle(&mut sessions);
             door
         };
-        let mut inside = lock(&door);
+        let mut inside = lock(&door.inside);
         if let Some(session) = &*inside {
             return Ok(session.clone());
         }
-        let opened = self.open_session(id);
+        let opened = self.open_session(id, &door.opening);
         match &opened {
             Ok(session) => *inside = Some(session.clone()),
             Err(_) => lock(&self.sessions).retain(|s| !Arc::ptr_eq(&s.1, &door)),
@@ -102,18 +109,52 @@ impl Workshop {
         opened
     }
 
-    fn open_session(self: &Arc<Self>, id: i32) -> Result<Arc<Session>, ApiError> {
+    /// Stops the edit that is being applied to a job, or its opening; without either, nothing happens.
+    pub(crate) fn stop_edit(&self, id: i32) {
+        let door = lock(&self.sessions)
+            .iter()
+            .find(|s| s.0 == id)
+            .map(|s| s.1.clone());
+        let Some(door) = door else { return };
+        match door.inside.try_lock() {
+            Ok(inside) => {
+                if let Some(session) = &*inside {
+                    session.stop_edit();
+                }
+            }
+            Err(_) => door.opening.stop(),
+        }
+    }
+
+    fn open_session(
+        self: &Arc<Self>,
+        id: i32,
+        opening: &Editing,
+    ) -> Result<Arc<Session>, ApiError> {
         let stored = store::jobs::load(&mut *self.db.get()?, id).map_err(|e| match e {
             diesel::result::Error::DeserializationError(why) => newer(&why.to_string()).into(),
             other => ApiError::from(other),
         })?;
         let stored = stored.ok_or(ApiError::NotFound("job"))?;
-        let models = OfJob { workshop: self, id };
+        opening.begin();
+        let models = Watched {
+            models: OfJob { workshop: self, id },
+            go_on: &|done| opening.go_on(id, self, done),
+        };
         let history = History::replay(stored.edits, stored.head, &models)?;
         let session = Session::new(id, history, stored.floor, stored.revision);
         let session = Arc::new(session);
         session.keep_states(self, &lock(&session.history));
         Ok(session)
+    }
+
+    /// # Errors
+    /// If there is no such job.
+    pub(crate) fn check_known(&self, id: i32) -> Result<(), ApiError> {
+        match store::jobs::exists(&mut *self.db.get()?, id)? {
+            true => Ok(()),
+            false => Err(ApiError::NotFound("job")),
+        }
     }
 
     /// Closes jobs that nobody uses, beyond those kept open.
@@ -122,7 +163,7 @@ impl Workshop {
             let last = sessions.len() - 1;
             let is_idle = |(_, door): &(i32, Arc<Door>)| {
                 Arc::strong_count(door) == 1
-                    && door.try_lock().is_ok_and(|inside| {
+                    && door.inside.try_lock().is_ok_and(|inside| {
                         inside.as_ref().is_none_or(|s| Arc::strong_count(s) == 1)
                     })
             };
@@ -153,7 +194,7 @@ impl Workshop {
             let at = sessions.iter().position(|s| s.0 == id);
             at.map(|at| sessions.remove(at).1)
         };
-        if let Some(session) = door.and_then(|door| lock(&door).take()) {
+        if let Some(session) = door.and_then(|door| lock(&door.inside).take()) {
             session.stop();
         }
         if let Err(e) = store::shrink(&mut c) {

@@ -239,6 +239,11 @@ diesel::define_sql_function! {
     fn greater(a: diesel::sql_types::Integer, b: diesel::sql_types::Integer) -> diesel::sql_types::Integer;
 }
 
+/// Whether there is such a job.
+pub(crate) fn exists(c: &mut SqliteConnection, id: i32) -> QueryResult<bool> {
+    diesel::select(diesel::dsl::exists(jobs::table.find(id))).get_result(c)
+}
+
 /// Whether a file is in the store.
 pub(crate) fn has_content(c: &mut SqliteConnection, hash: &str) -> QueryResult<bool> {
     diesel::select(diesel::dsl::exists(contents::table.find(hash))).get_result(c)

@@ -1,6 +1,8 @@
 import { useEffect } from "react";
+import { api } from "../../api/client";
 import { useJob, useJobEvents } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { tellEditing, useEditing } from "../../state/editing";
 import { useIntake } from "../../state/intake";
 import { go, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
@@ -22,6 +24,17 @@ const views = {
   handover: HandoverStage,
 };
 
+/** A job that is being opened: one of many edits may take a while, and can be stopped. */
+function Opening({ id }: { id: number }) {
+  const done = useEditing((s) => s.done);
+  useEffect(() => () => tellEditing(null), []);
+  return (
+    <Waiting what="Opening the job" done={done ?? undefined}>
+      {done !== null && <Button onClick={() => void api.stopEdit(id)}>Stop</Button>}
+    </Waiting>
+  );
+}
+
 /** One job: the header with its stages, and the stage that is open. */
 export function JobPage({ id, stage }: { id: number; stage: Stage }) {
   const job = useJob(id);
@@ -42,7 +55,7 @@ export function JobPage({ id, stage }: { id: number; stage: Stage }) {
     document.title = job.data ? `${job.data.name} – Varichrom` : "Varichrom";
   }, [job.data]);
 
-  if (job.isPending) return <Waiting what="Opening the job" />;
+  if (job.isPending) return <Opening id={id} />;
   if (job.error) {
     return (
       <Trouble error={job.error} retry={() => void job.refetch()}>
