@@ -356,3 +356,47 @@ fn a_recipe_keeps_the_colours_of_an_obj_places_it_and_prints_several() {
     assert!(areas.iter().all(|a| (a - 600.0).abs() < 1e-3), "{areas:?}");
     assert_ne!(layers[0]["order"], layers[39]["order"]);
 }
+
+/// Unpacking takes a gigabyte at most, whatever an archive holds: measured by a bound on the memory of the process.
+#[cfg(target_os = "linux")]
+#[test]
+fn archives_that_unpack_to_more_than_a_gigabyte_do_not_take_it() {
+    use std::io::Write;
+    // Three gigabytes of addresses; the six files unpack to a gigabyte and a half, and used to take seven.
+    const MOST_KIB: u64 = 3 << 20;
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("box.zip");
+    let mut archive = zip::ZipWriter::new(std::fs::File::create(&file).expect("a file"));
+    let options = zip::write::SimpleFileOptions::default();
+    archive.start_file("box.obj", options).expect("room");
+    let names = (0..6).map(|n| format!("{n}.mtl"));
+    let libraries: String = names.clone().map(|n| format!("mtllib {n}\n")).collect();
+    archive
+        .write_all(format!("{libraries}v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n").as_bytes())
+        .expect("room");
+    let spaces = vec![b' '; 1 << 20];
+    for name in names {
+        archive.start_file(name, options).expect("room");
+        for _ in 0..250 {
+            archive.write_all(&spaces).expect("room");
+        }
+    }
+    archive.finish().expect("room");
+    let bounded = format!("ulimit -v {MOST_KIB}; exec \"$0\" --json inspect \"$1\"");
+    let run = |file: &std::path::Path| {
+        Command::new("sh")
+            .args(["-c", &bounded, env!("CARGO_BIN_EXE_varichrom")])
+            .arg(file)
+            .env("RAYON_NUM_THREADS", "2")
+            .output()
+            .expect("a shell")
+    };
+    let out = run(&file);
+    assert_eq!(out.status.code(), Some(1), "{out:?}");
+    let refused: Value = serde_json::from_slice(&out.stderr).expect("a refusal");
+    assert_eq!(refused["code"], "zip-unpacks-too-large");
+    // The bound is one under which the program runs.
+    let sound = folder.path().join("sound.obj");
+    std::fs::write(&sound, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n").expect("a file");
+    assert!(run(&sound).status.success());
+}

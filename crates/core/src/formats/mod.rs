@@ -8,6 +8,7 @@ mod ply_body;
 mod ply_header;
 mod read;
 mod stl_ascii;
+mod stl_colours;
 mod stl_read;
 mod stl_write;
 mod text;

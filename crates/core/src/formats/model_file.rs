@@ -87,6 +87,7 @@ impl Origin {
     /// units of its own and counts in metres by its standard).
     pub fn cannot_say(&self) -> &'static str {
         match self.format.split(',').next().unwrap_or_default() {
+            "STL" if self.colours.is_some() => "units, parts",
             "STL" => "units, colours, parts",
             "OBJ" => "units",
             "PLY" => "units, part names",

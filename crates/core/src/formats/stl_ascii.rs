@@ -159,6 +159,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<Soup, StlError> {
         });
     }
     Ok(Soup {
+        colours: None,
         kind: StlKind::Ascii,
         corners,
         pieces: solids,

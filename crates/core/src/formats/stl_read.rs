@@ -3,7 +3,8 @@
 //! Own reader, for several solids in one text file and for speed (docs/architecture.md, docs/performance.md).
 
 use super::model_file::PassedOver;
-use super::{LARGEST_MM, Piece};
+use super::stl_colours::{Spare, colours};
+use super::{FileColours, LARGEST_MM, Piece};
 use crate::Problem;
 
 /// Facets as they stand in a file: corners in mm, not yet welded.
@@ -15,6 +16,8 @@ pub struct Soup {
     pub corners: Vec<[[f32; 3]; 3]>,
     /// Every solid, in file order; one at least.
     pub pieces: Vec<Piece>,
+    /// Colours of facets, where the bytes have some.
+    pub colours: Option<FileColours>,
     /// What was passed over because it cannot be used, each a short sentence.
     pub left_out: Vec<String>,
 }
@@ -172,6 +175,7 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
         });
     }
     let mut corners = Vec::with_capacity(present as usize);
+    let mut words = Vec::with_capacity(present as usize);
     let mut passed_over = PassedOver::default();
     for (index, record) in bytes[84..expected as usize].chunks_exact(50).enumerate() {
         let mut facet = [[0f32; 3]; 3];
@@ -180,6 +184,7 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
         }
         if facet.iter().all(usable) {
             corners.push(facet);
+            words.push(u16::from_le_bytes([record[48], record[49]]));
         } else {
             let facet = index as u64 + 1;
             passed_over.add(FACETS, StlError::BadCorner { facet }.into());
@@ -194,9 +199,25 @@ pub fn read_stl(bytes: &[u8]) -> Result<Soup, StlError> {
             "what stands behind the last facet (byte {expected})"
         ));
     }
+    let colours = match colours(&bytes[..80], &words) {
+        Spare::Empty => None,
+        Spare::Colours(colours) => Some(colours),
+        Spare::Unknown(count) => {
+            let (facets, have) = if count == 1 {
+                (FACETS.0, "has")
+            } else {
+                (FACETS.1, "have")
+            };
+            left_out.push(format!(
+                "what {count} {facets} {have} in the two spare bytes: it has no agreed meaning"
+            ));
+            None
+        }
+    };
     Ok(Soup {
         kind: StlKind::Binary,
         corners,
+        colours,
         pieces: vec![Piece {
             name: String::new(),
             first_facet: 0,

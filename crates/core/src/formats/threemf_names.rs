@@ -5,6 +5,9 @@
 /// Namespace of the core specification.
 pub const CORE: &str = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02";
 
+/// Namespace of the draft that came before the core specification.
+pub const DRAFT: &str = "http://schemas.microsoft.com/3dmanufacturing/2013/01";
+
 /// Namespace of the materials extension.
 pub const MATERIAL: &str = "http://schemas.microsoft.com/3dmanufacturing/material/2015/02";
 

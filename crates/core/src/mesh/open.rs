@@ -65,6 +65,7 @@ impl OpenMesh {
                 });
                 origin.pieces = soup.pieces;
                 origin.left_out = soup.left_out;
+                origin.colours = soup.colours;
                 (weld(&soup.corners), origin)
             }
             Read::Model(model) => {

@@ -3,6 +3,7 @@
 use super::bvh::{RAYS, inner_point};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -247,7 +248,7 @@ fn containers(
     for (facet, shell) in shell_of.iter().enumerate().rev() {
         first_facet[*shell as usize] = facet as u32;
     }
-    for shell in asked {
+    let held_by = |shell: usize| -> Vec<u32> {
         let from = inner_point(&mesh.corners(first_facet[shell]));
         // Each ray names the shells that it leaves more often than it enters them.
         let mut named: Vec<u32> = Vec::new();
@@ -271,7 +272,7 @@ fn containers(
             .map(|f| shell_of[*f as usize])
             .collect();
         touched.sort_unstable();
-        containers[shell] = named
+        named
             .chunk_by(|a, b| a == b)
             .filter(|votes| votes.len() >= 2)
             .map(|votes| votes[0])
@@ -279,7 +280,11 @@ fn containers(
                 touched.binary_search(s).is_err()
                     && measures[*s as usize].bounds.holds(&measures[shell].bounds)
             })
-            .collect();
+            .collect()
+    };
+    let found: Vec<(usize, Vec<u32>)> = asked.into_par_iter().map(|s| (s, held_by(s))).collect();
+    for (shell, held) in found {
+        containers[shell] = held;
     }
     // What holds one holds all that are like it, and what one holds all that are like it hold.
     let mut others: HashMap<u32, Vec<u32>> = HashMap::new();

@@ -6,7 +6,7 @@ use crate::Problem;
 use crate::formats::Reading;
 use crate::formats::model_file::{MOST_FACETS, Units, leave_out, too_much};
 use crate::formats::text::is_usable;
-use crate::formats::threemf_names::READ_EXTENSIONS;
+use crate::formats::threemf_names::{DRAFT, READ_EXTENSIONS};
 use crate::geometry::Affine;
 use quick_xml::events::{BytesStart, Event};
 use std::collections::HashMap;
@@ -69,6 +69,8 @@ struct Parser<'a> {
     stacked: (Vec<u32>, Vec<Blend>),
     metadata: Option<String>,
     facets: usize,
+    /// Whether the model is of the draft before the first edition, whose colours are written otherwise.
+    is_draft: bool,
 }
 
 /// Reads a model part. `whole` is its size for progress.
@@ -97,6 +99,7 @@ pub(super) fn parse(
         stacked: (Vec::new(), Vec::new()),
         metadata: None,
         facets: 0,
+        is_draft: false,
     };
     let mut buffer = Vec::new();
     let mut count = 0u64;
@@ -211,6 +214,9 @@ impl Parser<'_> {
             }
             "basematerials" | "colorgroup" => {
                 self.group = Some((self.number(e, "id")?, Vec::new()));
+            }
+            "color" | "material" | "texture" if self.is_draft => {
+                self.leave_out("colours of the 3MF draft of 2013; saved anew as 3MF they stay");
             }
             "base" => self.paint(e, "displaycolor")?,
             "color" => self.paint(e, "color")?,
@@ -334,6 +340,7 @@ impl Parser<'_> {
 
     fn start_model(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
         // The five units of the core specification, section 3.4, and the micron.
+        self.is_draft = attribute(e, "xmlns").is_some_and(|n| n == DRAFT);
         let unit = attribute(e, "unit").unwrap_or_else(|| "millimeter".into());
         let (name, mm) = match unit.as_str() {
             "micron" => ("micron", 0.001),
