@@ -242,17 +242,27 @@ impl FacetTree {
     /// Every facet crossed by a ray, with how many times the direction away, nearest first.
     pub fn hits(&self, from: [f64; 3], direction: [f64; 3]) -> Vec<(f64, u32)> {
         let mut hits = Vec::new();
+        self.each_hit(from, direction, |t, facet| hits.push((t, facet)));
+        hits.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+        hits
+    }
+
+    /// Looks at every facet crossed by a ray, with how many times the direction away, in no order.
+    pub(crate) fn each_hit(
+        &self,
+        from: [f64; 3],
+        direction: [f64; 3],
+        mut look: impl FnMut(f64, u32),
+    ) {
         let inverse = direction.map(|d| 1.0 / d);
         self.visit(
             |boxes| boxes_met(boxes, from, inverse, f64::INFINITY),
             |slot| {
                 if let Some(t) = ray_crossing(from, direction, &self.corners[slot]) {
-                    hits.push((t, self.order[slot]));
+                    look(t, self.order[slot]);
                 }
             },
         );
-        hits.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
-        hits
     }
 
     /// Whether a point off the surface lies inside the body of the facets that count, by three rays of which two must
@@ -264,8 +274,9 @@ impl FacetTree {
     /// How many of three rays from a point say that it is inside.
     pub(crate) fn rays_inside(&self, p: [f64; 3], counts: impl Fn(u32) -> bool) -> usize {
         let odd = |d: &&[f64; 3]| {
-            let hits = self.hits(p, **d);
-            hits.iter().filter(|(_, f)| counts(*f)).count() % 2 == 1
+            let mut crossed = 0;
+            self.each_hit(p, **d, |_, f| crossed += usize::from(counts(f)));
+            crossed % 2 == 1
         };
         RAYS.iter().filter(odd).count()
     }

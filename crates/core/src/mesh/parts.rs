@@ -250,20 +250,27 @@ fn containers(
     }
     let held_by = |shell: usize| -> Vec<u32> {
         let from = inner_point(&mesh.corners(first_facet[shell]));
-        // Each ray names the shells that it leaves more often than it enters them.
-        let mut named: Vec<u32> = Vec::new();
-        for direction in RAYS {
-            let mut crossed: Vec<u32> = tree
-                .hits(from, direction)
-                .into_iter()
-                .map(|(_, f)| shell_of[f as usize])
-                .filter(|s| *s as usize != shell)
-                .collect();
+        // Each ray names the shells that it leaves more often than it enters them; two of three have to name one.
+        let named = |direction: [f64; 3]| -> Vec<u32> {
+            let mut crossed: Vec<u32> = Vec::new();
+            tree.each_hit(from, direction, |_, f| crossed.push(shell_of[f as usize]));
+            crossed.retain(|s| *s as usize != shell);
             crossed.sort_unstable();
             let odd = crossed.chunk_by(|a, b| a == b).filter(|g| g.len() % 2 == 1);
-            named.extend(odd.map(|same| same[0]));
-        }
-        named.sort_unstable();
+            odd.map(|same| same[0]).collect()
+        };
+        let [first, second, third] = RAYS;
+        let mut votes = named(first);
+        let others = named(second);
+        let agreed = if votes == others {
+            votes
+        } else {
+            votes.extend(others);
+            votes.extend(named(third));
+            votes.sort_unstable();
+            let twice = votes.chunk_by(|a, b| a == b).filter(|v| v.len() >= 2);
+            twice.map(|v| v[0]).collect()
+        };
         // What fills a pocket lies on the surface of the other, not within it.
         const TOUCH_MM: f64 = 1e-5;
         let mut touched: Vec<u32> = tree
@@ -272,10 +279,8 @@ fn containers(
             .map(|f| shell_of[*f as usize])
             .collect();
         touched.sort_unstable();
-        named
-            .chunk_by(|a, b| a == b)
-            .filter(|votes| votes.len() >= 2)
-            .map(|votes| votes[0])
+        agreed
+            .into_iter()
             .filter(|s| {
                 touched.binary_search(s).is_err()
                     && measures[*s as usize].bounds.holds(&measures[shell].bounds)
