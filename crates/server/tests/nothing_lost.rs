@@ -328,6 +328,7 @@ async fn the_opening_of_a_job_tells_how_far_it_is_and_can_be_stopped() {
             StatusCode::OK
         );
     }
+    let all = edits(&server, id).await;
     let server = Server::over(server).await;
     database(&server)
         .batch_execute("DELETE FROM job_states")

@@ -15,6 +15,7 @@ mod session;
 mod staging;
 mod states;
 mod trials;
+mod turns;
 mod views;
 mod workshop;
 

@@ -378,7 +378,9 @@ impl Session {
         }
         self.planning.done.store(0, Ordering::Relaxed);
         let told = AtomicU32::new(0);
+        let turn = workshop.turns.begin();
         let progress = |share: f64| {
+            turn.slice_done();
             let now = (share * 1000.0) as u32;
             self.planning.done.fetch_max(now, Ordering::Relaxed);
             // Every twentieth is enough for a bar.

@@ -4,6 +4,7 @@ use super::editing::{Editing, Watched};
 use super::session::Session;
 use super::staging::Staging;
 use super::states::OfJob;
+use super::turns::Turns;
 use crate::error::ApiError;
 use crate::store::{self, Db};
 use crate::wire::{JobEvent, JobSummary};
@@ -28,6 +29,8 @@ pub struct Workshop {
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
     events: broadcast::Sender<(i32, JobEvent)>,
     pub(super) staging: Staging,
+    /// Surveys that are going on.
+    pub(super) turns: Turns,
 }
 
 /// The way into one job.
@@ -62,6 +65,7 @@ impl Workshop {
             meshes: Mutex::default(),
             events,
             staging: Staging::default(),
+            turns: Turns::default(),
         }))
     }
 
