@@ -1,0 +1,122 @@
+//! More regions than the bench first had colours for, and what one job has in hand that the next must not.
+
+use anyhow::{Result, ensure};
+use fantoccini::Locator;
+use serde_json::json;
+use std::time::Duration;
+use varichrom_demo::{box_mesh, stl};
+use varichrom_e2e::{App, BenchJob, Browser, click, look_from};
+
+/// The bench alone, once it stands still.
+async fn bench(browser: &Browser) -> Result<Vec<u8>> {
+    let canvas = browser
+        .client
+        .find(Locator::Css("[aria-label='Bench'] canvas"))
+        .await?;
+    let mut before = Vec::new();
+    for _ in 0..40 {
+        tokio::time::sleep(Duration::from_millis(400)).await;
+        let now = canvas.screenshot().await?;
+        if now == before {
+            return Ok(now);
+        }
+        before = now;
+    }
+    anyhow::bail!("the bench does not come to rest")
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn of_seventy_regions_no_two_share_a_colour_on_the_bench() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("serve", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    let block = stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block");
+    let job = BenchJob::of(&app, "block.stl", block).await?;
+    for n in 1..=70 {
+        job.add(&format!("r{n}"), "#888888").await?;
+    }
+    let model = job.get("").await?["models"][0]["name"].clone();
+    let at = json!({ "model": model, "point": [20.0, 10.0, 20.0], "normal": [0.0, 0.0, 1.0] });
+    job.edit(json!({ "edit": "give-patch", "region": "r69", "at": at, "crease_deg": 30 }))
+        .await?;
+    job.open(client).await?;
+    look_from(client, "above").await?;
+    let before = bench(&browser).await?;
+    // Numbers that a table of 64 or of 16 would take for that of the top.
+    for other in ["r5", "r53", "r13"] {
+        job.edit(json!({ "edit": "recolour-region", "region": other, "colour": "#c02020" }))
+            .await?;
+        ensure!(
+            bench(&browser).await? == before,
+            "{other} changed the colour of r69"
+        );
+    }
+    job.edit(json!({ "edit": "recolour-region", "region": "r69", "colour": "#2040c0" }))
+        .await?;
+    ensure!(
+        bench(&browser).await? != before,
+        "r69 did not change its colour"
+    );
+    browser.client.clone().close().await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_shown_alone_in_one_job_is_not_in_the_next() -> Result<()> {
+    let data = tempfile::tempdir()?;
+    let app = App::start("serve", data.path())?;
+    let browser = Browser::start().await?;
+    let client = &browser.client;
+    let two = |apart: f64| {
+        let boxes = [
+            box_mesh([0.0; 3], [10.0; 3]),
+            box_mesh([apart, 0.0, 0.0], [apart + 10.0, 10.0, 10.0]),
+        ];
+        stl(&varichrom_demo::together(&boxes), "two")
+    };
+    let first = BenchJob::of(&app, "first.stl", two(20.0)).await?;
+    let second = BenchJob::of(&app, "second.stl", two(30.0)).await?;
+    second.open(client).await?;
+    let whole = bench(&browser).await?;
+    first.open(client).await?;
+    click(
+        client,
+        "//button[starts-with(@aria-label, 'More for part') and contains(@aria-label, ' 2')]",
+    )
+    .await?;
+    click(client, "//*[@role='menuitem'][contains(., 'Show alone')]").await?;
+    client
+        .wait()
+        .for_element(Locator::XPath("//button[.='Show all']"))
+        .await?;
+    // To the shelf and into the other job, without loading the page again.
+    click(client, "//header//a[contains(., 'Varichrom')]").await?;
+    click(client, "//main//a[contains(., 'Second')]").await?;
+    client
+        .wait()
+        .for_element(Locator::XPath("//nav//*[contains(., 'Colour')]"))
+        .await?;
+    click(
+        client,
+        "//nav//*[self::a or self::button][contains(., 'Colour')]",
+    )
+    .await?;
+    client
+        .wait()
+        .for_element(Locator::Css("[aria-label='Bench'] canvas"))
+        .await?;
+    ensure!(
+        client
+            .find_all(Locator::XPath("//button[.='Show all']"))
+            .await?
+            .is_empty(),
+        "still shown alone"
+    );
+    ensure!(
+        bench(&browser).await? == whole,
+        "something is hidden in the second job"
+    );
+    browser.client.clone().close().await?;
+    Ok(())
+}
