@@ -5,7 +5,6 @@ use super::report::{Inspection, PatchReport};
 use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
-use varichrom_core::Problem;
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
@@ -15,6 +14,7 @@ use varichrom_core::load::PrinterReport;
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::OpenMesh;
 use varichrom_core::plan::{Caution, check_extent, plan};
+use varichrom_core::{Problem, counted};
 
 fn read(file: &Path) -> Result<Vec<u8>, Problem> {
     std::fs::read(file).map_err(|e| {
@@ -101,9 +101,14 @@ pub(crate) fn patches(file: &Path, crease_deg: f64, is_json: bool) -> Result<(),
         patches,
     };
     print(&report, is_json, || {
-        let mut text = format!("{} patches at {crease_deg}°\n", report.patches.len());
+        let patches = match report.patches.len() {
+            1 => "1 patch".to_string(),
+            n => format!("{n} patches"),
+        };
+        let mut text = format!("{patches} at {crease_deg}°\n");
         for (i, p) in report.patches.iter().enumerate() {
-            text += &format!("  {i}: {} facets, {:.2} mm²\n", p.facets, p.area_mm2);
+            let facets = counted(p.facets as usize, "facet");
+            text += &format!("  {i}: {facets}, {:.2} mm²\n", p.area_mm2);
         }
         text
     });
@@ -229,9 +234,9 @@ pub(crate) fn run(
     print(&plan.bill, is_json, || {
         let b = &plan.bill;
         format!(
-            "{}: {} swaps, {:.0} min, {:.2} g model, {:.2} g purged, {:.2} g tower, in {}",
+            "{}: {}, {:.0} min, {:.2} g model, {:.2} g purged, {:.2} g tower, in {}",
             job.name,
-            b.swaps,
+            counted(b.swaps, "swap"),
             b.time_s / 60.0,
             b.model_g,
             b.purge_g,

@@ -1,6 +1,7 @@
 //! What the commands print: the JSON of the public interface (docs/command-line.md).
 
 use serde::Serialize;
+use varichrom_core::counted;
 use varichrom_core::mesh::{Defect, OpenMesh};
 use varichrom_core::regions::Patch;
 
@@ -75,12 +76,12 @@ impl Inspection {
     pub(crate) fn text(&self) -> String {
         let [x, y, z] = self.size_mm;
         let mut text = format!(
-            "{}\n  {}, units {}\n  {x:.2} × {y:.2} × {z:.2} mm, {} facets, {} vertices, {}\n  \
+            "{}\n  {}, units {}\n  {x:.2} × {y:.2} × {z:.2} mm, {}, {} vertices, {}\n  \
              volume {:.2} mm³, area {:.2} mm²\n  parts: {}\n",
             self.file,
             self.format,
             self.units,
-            self.facets,
+            counted(self.facets, "facet"),
             self.vertices,
             if self.closed { "closed" } else { "not closed" },
             self.volume_mm3,
@@ -94,8 +95,10 @@ impl Inspection {
                 format!(", encloses {}", part.encloses.join(", "))
             };
             text += &format!(
-                "    {}: {} facets, {:.2} mm³{inside}\n",
-                part.name, part.facets, part.volume_mm3
+                "    {}: {}, {:.2} mm³{inside}\n",
+                part.name,
+                counted(part.facets as usize, "facet"),
+                part.volume_mm3
             );
         }
         if self.colours > 0 {

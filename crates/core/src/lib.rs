@@ -22,4 +22,4 @@ pub mod regions;
 pub mod rinse;
 pub mod solids;
 
-pub use problem::Problem;
+pub use problem::{Problem, counted};

@@ -48,3 +48,8 @@ impl std::fmt::Display for Problem {
 }
 
 impl std::error::Error for Problem {}
+
+/// A number with its word, in the plural unless it is one: `1 swap`, `2 swaps`.
+pub fn counted(count: usize, word: &str) -> String {
+    format!("{count} {word}{}", if count == 1 { "" } else { "s" })
+}

@@ -124,6 +124,51 @@ fn a_part_between_two_layers_says_so() {
 }
 
 #[test]
+fn a_part_narrower_than_a_line_says_so_however_large_the_rest_is() {
+    let sheet = box_mesh([40.0, 0.0, 0.0], [40.08, 20.0, 10.0]);
+    let (_, history) = opened(&[
+        ("base", box_mesh([0.0; 3], [30.0, 30.0, 10.0])),
+        ("sheet", sheet),
+    ]);
+    let plan = planned(&history);
+    assert_eq!(plan.unprinted_parts.len(), 1);
+    assert_eq!(plan.unprinted_parts[0].why, WhyUnprinted::TooThin);
+    assert_eq!(plan.unprinted_parts[0].by, None);
+    let said = caution(&plan, "part-unprinted").expect("said");
+    assert!(
+        said.is_wrong && said.message.contains("narrower than half a line"),
+        "{}",
+        said.message
+    );
+    // A part that is too thin in some layers only is printed in the others.
+    let wedge = |low: f64| {
+        let mut mesh = box_mesh([40.0, 0.0, 0.0], [41.0, 20.0, 10.0]);
+        mesh.vertices
+            .iter_mut()
+            .filter(|p| p[2] > 5.0 && p[0] > 40.5)
+            .for_each(|p| p[0] = 40.0 + low);
+        mesh
+    };
+    let (_, history) = opened(&[("base", base()), ("wedge", wedge(0.05))]);
+    assert!(planned(&history).unprinted_parts.is_empty());
+}
+
+#[test]
+fn a_fin_that_nobody_prints_is_told_on_a_large_body() {
+    // One body: a block of 9 cm³ with a fin of 0.1 mm on it, joined by a cut of the fin's foot into the block.
+    let fin = box_mesh([10.0, 5.0, 9.0], [10.1, 25.0, 20.0]);
+    let block = box_mesh([0.0; 3], [30.0, 30.0, 10.0]);
+    let (_, history) = opened(&[("both", together(&[block, fin]))]);
+    let plan = planned(&history);
+    let told = plan
+        .cautions
+        .iter()
+        .any(|c| c.code == "too-thin" && c.message.contains("not printed"));
+    let part = plan.cautions.iter().any(|c| c.code == "part-unprinted");
+    assert!(told || part, "{:?}", plan.cautions);
+}
+
+#[test]
 fn two_parts_in_one_place_are_told_and_not_sent_up_and_down() {
     let (shelf, mut history) = opened(&[("one", base()), ("two", base())]);
     history.apply(region("red"), &shelf).expect("new");

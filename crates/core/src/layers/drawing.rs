@@ -122,6 +122,7 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
                 let area_mm2 = share * seen.share * grid.cell_mm2();
                 if area_mm2 > 0.0 && !claims.is_skipped(body, region) {
                     bits.push(Bit {
+                        body: body as u32,
                         at: at as u32,
                         region,
                         area_mm2,

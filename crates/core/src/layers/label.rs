@@ -60,8 +60,10 @@ pub struct LayerShare {
     pub regions: Vec<RegionShare>,
     /// What was too thin to print from its own slot, by region.
     pub too_thin: Vec<TooThin>,
-    /// Bodies of which any is in the layer, by their numbers, ascending.
+    /// Bodies of which any is in the layer, by their numbers, ascending; without those of `thin_bodies`.
     pub bodies: Vec<u32>,
+    /// Bodies in the layer of which nothing prints, because all of it is too thin.
+    pub thin_bodies: Vec<u32>,
 }
 
 impl LayerShare {
@@ -147,13 +149,31 @@ fn label_layer(
         region.area_mm2 += bit.area_mm2;
         region.solid_mm2 += bit.solid_mm2;
     }
+    // Only where something is left out can all of a body be.
+    let is_thin = |body: &&BodyLayer| {
+        too_thin.iter().any(|t| t.to.is_none()) && is_all_thin(body, claims, &desk.bits)
+    };
+    let (thin_bodies, bodies) = survey.layers[layer].iter().partition(is_thin);
     LayerShare {
         z0_mm,
         z1_mm,
         regions,
         too_thin,
-        bodies: survey.layers[layer].iter().map(|b| b.body).collect(),
+        bodies: numbers(bodies),
+        thin_bodies: numbers(thin_bodies),
     }
+}
+
+/// Whether all that a body would print in a layer is too thin for anybody to print.
+fn is_all_thin(body: &BodyLayer, claims: &Claims<'_>, bits: &[Bit]) -> bool {
+    let number = body.body as usize;
+    let has_core = body.core_mm2 > 0.0 && !claims.is_skipped(number, claims.own[number]);
+    let mut own = bits.iter().filter(|b| b.body == body.body).peekable();
+    !has_core && own.peek().is_some() && own.all(|b| b.region == UNPRINTED)
+}
+
+fn numbers(bodies: Vec<&BodyLayer>) -> Vec<u32> {
+    bodies.into_iter().map(|b| b.body).collect()
 }
 
 /// Divides the cells of one body in one layer among the regions.
@@ -205,6 +225,7 @@ fn divide(survey: &Survey, claims: &Claims<'_>, layer: usize, body: &BodyLayer, 
             if share > 0.0 && !claims.is_skipped(number, region) {
                 desk.bits.push(Bit {
                     at: cell.at,
+                    body: body.body,
                     region,
                     area_mm2: share * f64::from(cell.area_mm2),
                     solid_mm2: share * f64::from(cell.solid_mm2),

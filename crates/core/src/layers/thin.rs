@@ -10,6 +10,8 @@ use super::grid::PrintGrid;
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Bit {
     pub(super) at: u32,
+    /// Whose cell it is a share of.
+    pub(super) body: u32,
     /// [`UNPRINTED`] where it was too thin and had no neighbour.
     pub(super) region: u16,
     pub(super) area_mm2: f64,

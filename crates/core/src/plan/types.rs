@@ -322,6 +322,8 @@ pub enum WhyUnprinted {
     BetweenLayers,
     /// Parts above it in the list take all of its place.
     Covered,
+    /// It is narrower than a line everywhere.
+    TooThin,
     /// Its surface encloses nothing where layers cut it.
     Open,
 }

@@ -2,18 +2,23 @@
 
 use super::print::Print;
 use super::types::{UnprintedPart, WhyUnprinted};
-use crate::layers::LayerHeights;
+use crate::layers::{LayerHeights, LayerShare};
 
 /// All of them, highest rank first. Made layers, which name no bodies, tell nothing of parts.
 pub(super) fn unprinted_parts(print: &Print<'_>) -> Vec<UnprintedPart> {
     let job = print.job;
     let ranked = job.ranked_parts();
-    let mut is_printed = vec![false; ranked.len()];
-    for body in print.shares.iter().flat_map(|s| &s.bodies) {
-        if let Some(printed) = is_printed.get_mut(*body as usize) {
-            *printed = true;
+    let named_by = |bodies: &dyn Fn(&LayerShare) -> &Vec<u32>| {
+        let mut is_named = vec![false; ranked.len()];
+        for body in print.shares.iter().flat_map(bodies) {
+            if let Some(named) = is_named.get_mut(*body as usize) {
+                *named = true;
+            }
         }
-    }
+        is_named
+    };
+    let is_printed = named_by(&|share| &share.bodies);
+    let is_thin = named_by(&|share| &share.thin_bodies);
     let foot = job.bounds().min[2];
     let heights = LayerHeights::new(
         job.bounds().size()[2],
@@ -43,6 +48,7 @@ pub(super) fn unprinted_parts(print: &Print<'_>) -> Vec<UnprintedPart> {
             .or_else(|| above.iter().find(|a| box_of(a).meets(&bounds, 0.0)));
         let why = match by {
             _ if is_between => WhyUnprinted::BetweenLayers,
+            _ if is_thin[at] => WhyUnprinted::TooThin,
             Some(_) => WhyUnprinted::Covered,
             None => WhyUnprinted::Open,
         };
@@ -56,7 +62,9 @@ pub(super) fn unprinted_parts(print: &Print<'_>) -> Vec<UnprintedPart> {
             key,
             part,
             why,
-            by: by.filter(|_| !is_between).map(|a| named(*a)),
+            by: by
+                .filter(|_| why == WhyUnprinted::Covered)
+                .map(|a| named(*a)),
         });
     }
     found

@@ -46,6 +46,7 @@ pub(crate) fn layers(areas: &[[f64; 4]]) -> Vec<LayerShare> {
                 .collect(),
             too_thin: Vec::new(),
             bodies: Vec::new(),
+            thin_bodies: Vec::new(),
         })
         .collect()
 }

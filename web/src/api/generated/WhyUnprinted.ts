@@ -3,4 +3,4 @@
 /**
  * Why nothing of a part prints.
  */
-export type WhyUnprinted = "between-layers" | "covered" | "open";
+export type WhyUnprinted = "between-layers" | "covered" | "too-thin" | "open";

@@ -1,7 +1,7 @@
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges, useDepths } from "../../api/queries";
 import { useBench } from "../../state/bench";
-import { duration, fixed, grams } from "../../ui/format";
+import { counted, duration, fixed, grams } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 
 /** What each depth of the chosen region costs, and from which on nothing shines through. */
@@ -43,7 +43,7 @@ export function DepthTable({ job }: { job: JobView }) {
                   <tr
                     key={c.layers}
                     tabIndex={0}
-                    aria-label={`${c.layers} layers, ${fixed(c.mm, 2)} mm`}
+                    aria-label={`${counted(c.layers, "layer")}, ${fixed(c.mm, 2)} mm`}
                     aria-current={isNow ? "true" : undefined}
                     title={`Let it soak in ${fixed(c.mm, 2)} mm`}
                     className={`cursor-pointer border-b border-line outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] [&>td]:whitespace-nowrap [&>td]:py-[3px] [&>td]:pl-2 ${isNow ? "bg-plum-tint font-semibold" : "hover:bg-sheet"}`}

@@ -306,6 +306,7 @@ impl PartEdit {
                 CutPlane::Face { .. } => "Cut in the plane of a face".into(),
             },
             PartEdit::Inlay { region, layers, .. } => match layers {
+                Some(1) => format!("Inlay {} in the top layer", name_of(region)),
                 Some(n) => format!("Inlay {} in the top {n} layers", name_of(region)),
                 None => format!("Inlay {}", name_of(region)),
             },
