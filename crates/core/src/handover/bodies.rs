@@ -87,7 +87,6 @@ pub fn closed_bodies(
 const SHARED_SHARE: f64 = 0.3;
 
 /// The printed parts, highest rank first, each without what a higher one owns.
-#[expect(clippy::type_complexity, reason = "model, part and body")]
 fn disjoint(
     job: &Job,
     told: &mut Vec<Problem>,
