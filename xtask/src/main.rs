@@ -2,6 +2,7 @@
 //!
 //! Each sets up what it needs and does nothing twice: what is installed and built is looked at first.
 
+mod arrows;
 mod front_end;
 mod run;
 mod tools;
@@ -71,6 +72,7 @@ fn demo(port: u16, data: &str, no_serve: bool) -> Result<()> {
 }
 
 fn check() -> Result<()> {
+    arrows::check()?;
     front_end::build()?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&[

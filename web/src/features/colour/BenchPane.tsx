@@ -23,10 +23,11 @@ import { StrayMarks } from "./StrayMarks";
 import { Tray } from "./Tray";
 import { bandEdit, clickEdit, isDrawn } from "./tools/edits";
 import type { Taken } from "./tools/useTaken";
+import { useOf } from "../../state/useOf";
 
 /** The bench of the Colour stage: hover shows what the tool in hand takes, a click or a drag gives it to the region. */
 export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
-  const bench = useBench();
+  const bench = useOf(useBench, "alone", "fits", "hand", "hidden", "layer", "looks", "pair", "region", "settings", "stray", "tool");
   const target = useTarget();
   const first = useMesh(job.id, 0, job.models[0]?.mesh_key ?? "");
   const { edit } = useChanges(job.id);

@@ -6,6 +6,7 @@ import { count, fixed } from "../../ui/format";
 import type { Taken } from "./tools/useTaken";
 import { useBusy } from "./useBusy";
 import { Working } from "./Working";
+import { useOf } from "../../state/useOf";
 
 /** Says what the tool in hand would take here, or how to use it. */
 export function Hint({ job, taken, at, lift, bands }: {
@@ -15,7 +16,7 @@ export function Hint({ job, taken, at, lift, bands }: {
   lift: number;
   bands: readonly (readonly [number, number])[];
 }) {
-  const { tool, settings: s } = useBench();
+  const { tool, settings: s } = useOf(useBench, "tool", "settings");
   const target = useTarget();
   const name = job.regions.find((r) => r.key === target)?.name;
   const to = target === ownRegion ? <b className="text-ink">the part's own region</b> : <b className="text-ink">{name}</b>;

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Edit } from "../../api/generated/Edit";
 import { stage } from "../../scene/stage";
 import { useBench, useTarget } from "../../state/bench";
+import { useOf } from "../../state/useOf";
 
 type Point = [number, number];
 
@@ -12,7 +13,7 @@ const spacing = 3;
 /** A sheet over the bench on which an outline is drawn: held and dragged, or corner by corner. */
 export function LassoSheet({ lift, onCommit }: { lift: number; onCommit: (edit: Edit, settled: () => void) => void }) {
   const sheet = useRef<SVGSVGElement>(null);
-  const { settings } = useBench();
+  const { settings } = useOf(useBench, "settings");
   const region = useTarget();
   const [points, setPoints] = useState<Point[]>([]);
   const [pointer, setPointer] = useState<Point | null>(null);

@@ -3,6 +3,7 @@ import { useDesk, useDeskChanges } from "../../api/queries";
 import { goToView, lookFrom, viewNow, type Side } from "../../scene/stage";
 import { useBench, type Look } from "../../state/bench";
 import { Menu, MenuItem } from "../../ui/Menu";
+import { useOf } from "../../state/useOf";
 
 const looks: [Look, string, string][] = [
   ["spools", "Spools", "Show the colours of the loaded spools instead of the wanted ones"],
@@ -18,7 +19,7 @@ const sides: Side[] = ["front", "back", "left", "right", "top", "bottom"];
 
 /** How the bench is looked at. */
 export function Looks({ id }: { id: number }) {
-  const bench = useBench();
+  const bench = useOf(useBench, "alone", "fit", "hidden", "looks", "setAlone", "setHidden", "toggle");
   const desk = useDesk(id);
   const { setDesk } = useDeskChanges(id);
   const kept = desk.data?.view;

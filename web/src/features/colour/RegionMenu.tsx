@@ -6,13 +6,14 @@ import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { NumberField } from "../../ui/NumberField";
+import { useOf } from "../../state/useOf";
 
 const line = <DropdownMenu.Separator className="my-1 border-t border-line" />;
 
 /** What can be done to a region as a whole. */
 export function RegionMenu({ job, region: r }: { job: JobView; region: RegionView }) {
   const { edit } = useChanges(job.id);
-  const { settings, set, alone, setAlone } = useBench();
+  const { settings, set, alone, setAlone } = useOf(useBench, "settings", "set", "alone", "setAlone");
   const by = settings.stepMm;
   const isAlone = alone !== null && "region" in alone && alone.region === r.key;
   const region = r.key;

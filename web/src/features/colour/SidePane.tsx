@@ -11,6 +11,7 @@ import { BillPane } from "./BillPane";
 import { StepList } from "./StepList";
 import { StrayList } from "./StrayList";
 import { SwapCauses } from "./SwapCauses";
+import { useOf } from "../../state/useOf";
 
 const tabs = [
   ["swaps", "Swaps", "Snags, and why it swaps"],
@@ -23,7 +24,7 @@ const tabs = [
 /** The bill, and below it why there are swaps, what was missed, and what was done. */
 export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
   const [tab, setTab] = useState<string>("swaps");
-  const { setStray, setSnag } = useBench();
+  const { setStray, setSnag } = useOf(useBench, "setStray", "setSnag");
   const latest = useLatestPlan(plan);
   return (
     <aside className="flex min-h-0 flex-col border-l border-line" aria-label="Bill">

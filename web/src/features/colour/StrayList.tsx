@@ -5,12 +5,13 @@ import { useBench } from "../../state/bench";
 import { Button } from "../../ui/Button";
 import { fixed } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
+import { useOf } from "../../state/useOf";
 
 const kinds: Record<StrayKind, string> = { uncoloured: "Missed spot", hole: "Hole", island: "Island", sliver: "Sliver" };
 
 /** Surface that was probably missed, each with the way to give it to its neighbour. */
 export function StrayList({ job }: { job: JobView }) {
-  const { settings, set, stray: chosen, setStray } = useBench();
+  const { settings, set, stray: chosen, setStray } = useOf(useBench, "settings", "set", "stray", "setStray");
   const { edit, isBusy } = useChanges(job.id);
   const strays = useStrays(job.id, job.revision, settings.strayMm2, true);
   const name = (number: number) => job.regions.find((r) => r.number === number)?.name ?? "another region";

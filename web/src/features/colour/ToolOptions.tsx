@@ -6,13 +6,14 @@ import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { SliderRow } from "../../ui/SliderRow";
 import { Tick } from "../../ui/Tick";
+import { useOf } from "../../state/useOf";
 
 /** Even steps of a radius look alike at every size. */
 const byDoubling = { to: Math.log2, from: (place: number) => Number((2 ** place).toPrecision(2)) };
 
 /** The options of the tool in hand. */
 export function ToolOptions({ job, patchCount, onBands }: { job: JobView; patchCount: number | undefined; onBands: () => void }) {
-  const { tool, settings: s, set } = useBench();
+  const { tool, settings: s, set } = useOf(useBench, "tool", "settings", "set");
   const partCount = job.models.reduce((n, m) => n + m.parts.length, 0);
   const patches = patchCount === undefined ? "…" : patchCount === 1 ? "one patch" : `${count(patchCount)} patches`;
   const crease = <SliderRow label="Crease angle" value={s.creaseDeg} min={1} max={90} unit="°" note={patches} onChange={(creaseDeg) => set({ creaseDeg })} />;

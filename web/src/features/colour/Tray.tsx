@@ -6,6 +6,7 @@ import { PartToolOptions } from "../parts/PartToolOptions";
 import { hands, partToolList } from "../parts/partTools";
 import { ToolOptions } from "./ToolOptions";
 import { toolList } from "./toolList";
+import { useOf } from "../../state/useOf";
 
 const icon = { width: 20, height: 20, viewBox: "0 0 20 20", fill: "none", stroke: "currentColor", strokeWidth: 1.5, strokeLinejoin: "round", "aria-hidden": true } as const;
 
@@ -17,7 +18,7 @@ export function Tray({ job, patchCount, onBands, onAll }: {
   /** The part tool on every part at once. */
   onAll: () => void;
 }) {
-  const { hand, setHand, tool, setTool, partTool, setPartTool, isErasing, setErasing } = useBench();
+  const { hand, setHand, tool, setTool, partTool, setPartTool, isErasing, setErasing } = useOf(useBench, "hand", "setHand", "tool", "setTool", "partTool", "setPartTool", "isErasing", "setErasing");
   const size = "h-[58px] w-[46px] leading-[1.1]";
   return (
     <div className="absolute bottom-3 left-1/2 flex -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]" role="toolbar" aria-label="Tools">

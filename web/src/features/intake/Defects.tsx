@@ -5,6 +5,7 @@ import { useDefects } from "../../api/queries";
 import { useIntake } from "../../state/intake";
 import { count, fixed } from "../../ui/format";
 import { MendForm } from "./MendForm";
+import { useOf } from "../../state/useOf";
 
 export const defectNames: Record<DefectKind, { one: string; many: string; what: string }> = {
   "open-edge": { one: "open edge", many: "open edges", what: "The surface has a hole or a crack; layers are closed straight across it." },
@@ -17,7 +18,7 @@ export const defectNames: Record<DefectKind, { one: string; many: string; what: 
 
 /** What is wrong with a model: counted, shown on the bench one by one, and mended on request. */
 export function Defects({ job, index, model }: { job: JobView; index: number; model: ModelView }) {
-  const { defect, setDefect } = useIntake();
+  const { defect, setDefect } = useOf(useIntake, "defect", "setDefect");
   const shown = defect?.model === index ? defect : null;
   const places = useDefects(job.id, index, model.mesh_key, shown?.kind ?? null);
   const total = places.data?.length ?? 0;

@@ -8,12 +8,13 @@ import { Trouble, Waiting } from "../../ui/states";
 import { DefectMark } from "./DefectMark";
 import { IntakeModel } from "./IntakeModel";
 import { PlacingTray } from "./PlacingTray";
+import { useOf } from "../../state/useOf";
 
 /** All models on the printer's bed; a click chooses, or lays the face under the pointer down. */
 export function IntakeBench({ job, selection }: { job: JobView; selection: Selection }) {
   const fits = useBench((s) => s.fits);
   const fit = useBench((s) => s.fit);
-  const { tool, defect, setTool } = useIntake();
+  const { tool, defect, setTool } = useOf(useIntake, "tool", "defect", "setTool");
   const { edit, isBusy } = useChanges(job.id);
   const [over, setOver] = useState<string | null>(null);
   const first = useMesh(job.id, 0, job.models[0]?.mesh_key ?? "");

@@ -4,6 +4,7 @@ import type { Place } from "../../api/generated/Place";
 import { useLabels, useMesh, usePatches } from "../../api/queries";
 import { Model, wholeModel, type Hit } from "../../scene/Model";
 import { useIntake, type Selection } from "../../state/intake";
+import { useOf } from "../../state/useOf";
 
 const plain = {};
 
@@ -26,7 +27,7 @@ export function IntakeModel({ job, index, colours, lift, selection, onOver, onFa
 }) {
   const model = job.models[index];
   const key = model?.mesh_key ?? "";
-  const { tool, select, defect } = useIntake();
+  const { tool, select, defect } = useOf(useIntake, "tool", "select", "defect");
   const isFacing = tool === "down" || tool === "up";
   const mesh = useMesh(job.id, index, key);
   const labels = useLabels(job.id, index, job.revision);

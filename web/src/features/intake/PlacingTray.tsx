@@ -9,6 +9,7 @@ import { MirrorPane } from "./placing/MirrorPane";
 import { MovePane } from "./placing/MovePane";
 import { SizePane } from "./placing/SizePane";
 import { TurnPane } from "./placing/TurnPane";
+import { useOf } from "../../state/useOf";
 
 const tools: { tool: PlacingTool; name: string; icon: LucideIcon }[] = [
   { tool: "down", name: "Face down", icon: ArrowDownToLine },
@@ -29,7 +30,7 @@ export interface PaneProps {
 
 /** The tools that place what is chosen, and the figures of the one in hand. No key ever moves a model. */
 export function PlacingTray({ job, selection }: { job: JobView; selection: Selection }) {
-  const { tool, setTool } = useIntake();
+  const { tool, setTool } = useOf(useIntake, "tool", "setTool");
   const { edit } = useChanges(job.id);
   const pane = { job, selection, place: (placing: Placing) => edit({ edit: "place", target: targetOf(selection, job), placing }) };
   return (

@@ -7,6 +7,7 @@ import { useLoading } from "../../api/loading";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
+import { useOf } from "../../state/useOf";
 
 const marks: Record<Level, { icon: typeof Check; tone: string; says: string }> = {
   wrong: { icon: OctagonX, tone: "text-wrong", says: "Wrong" },
@@ -43,7 +44,7 @@ function Line({ job, check: c }: { job: JobView; check: LoadCheck }) {
 function Mend({ job, check: c }: { job: JobView; check: LoadCheck }) {
   const { edit } = useChanges(job.id);
   const { ask, useLoaded } = useLoading(job.id);
-  const { setRegion, setAlone } = useBench();
+  const { setRegion, setAlone } = useOf(useBench, "setRegion", "setAlone");
   const mend = c.mend;
   if (!mend) return null;
   const button = (label: string, onClick: () => void) => (

@@ -3,10 +3,11 @@ import { useChanges, useDepths } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { counted, duration, fixed, grams } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
+import { useOf } from "../../state/useOf";
 
 /** What each depth of the chosen region costs, and from which on nothing shines through. */
 export function DepthTable({ job }: { job: JobView }) {
-  const { region, settings, set } = useBench();
+  const { region, settings, set } = useOf(useBench, "region", "settings", "set");
   const { edit } = useChanges(job.id);
   const found = useDepths(job.id, job.revision, region, settings.hidingTolerance, true);
   const chosen = job.regions.find((r) => r.key === region);

@@ -8,12 +8,13 @@ import { useBench } from "../../state/bench";
 import { Button } from "../../ui/Button";
 import { fixed, percent } from "../../ui/format";
 import { partsByKey } from "./partTree";
+import { useOf } from "../../state/useOf";
 
 /** The parts that share volume, lie within one another, or touch. */
 export function OverlapList({ job }: { job: JobView }) {
   const found = useMeetings(job.id, job.revision);
   const queries = useQueryClient();
-  const { pair: chosen, setPair } = useBench();
+  const { pair: chosen, setPair } = useOf(useBench, "pair", "setPair");
   const { edit, isBusy } = useChanges(job.id);
   useEffect(() => () => useBench.getState().setPair(null), []);
   const view = found.data;

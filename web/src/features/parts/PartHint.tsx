@@ -7,10 +7,11 @@ import { useBusy } from "../colour/useBusy";
 import { Working } from "../colour/Working";
 import { useBench, type PartTool, type Settings } from "../../state/bench";
 import { fixed } from "../../ui/format";
+import { useOf } from "../../state/useOf";
 
 /** Says what the part tool in hand would make here, or how to use it. */
 export function PartHint({ job, tried }: { job: JobView; tried: UseQueryResult<TriedParts> | null }) {
-  const { partTool: tool, settings: s, region, points } = useBench();
+  const { partTool: tool, settings: s, region, points } = useOf(useBench, "partTool", "settings", "region", "points");
   const name = <b className="text-ink">{job.regions.find((r) => r.key === region)?.name}</b>;
   const isBusy = useBusy();
   let words: ReactNode;

@@ -7,11 +7,12 @@ import { NameField } from "../../ui/NameField";
 import { useRowDrag } from "../../ui/useRowDrag";
 import { PartRow } from "./PartRow";
 import { partRows, type Listed } from "./partTree";
+import { useOf } from "../../state/useOf";
 
 /** The parts in the order that says who owns shared space, in groups. */
 export function PartList({ job }: { job: JobView }) {
   const { edit } = useChanges(job.id);
-  const { chosen, setChosen } = useBench();
+  const { chosen, setChosen } = useOf(useBench, "chosen", "setChosen");
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const list = useRef<HTMLUListElement>(null);
   const rows = useMemo(() => partRows(job, closed), [job, closed]);

@@ -7,13 +7,14 @@ import { useBench } from "../../state/bench";
 import { freshId } from "../../ui/freshId";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { partsByKey, type Listed } from "./partTree";
+import { useOf } from "../../state/useOf";
 
 const line = <DropdownMenu.Separator className="my-1 border-t border-line" />;
 
 /** What can be done to a part, or to all that are chosen. */
 export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed; onMove: (by: -1 | 1) => void }) {
   const { edit } = useChanges(job.id);
-  const { region, chosen, settings, alone, setAlone, setChosen } = useBench();
+  const { region, chosen, settings, alone, setAlone, setChosen } = useOf(useBench, "region", "chosen", "settings", "alone", "setAlone", "setChosen");
   const { part, at, model, number } = listed;
   const change = (is: PartEdit) => edit({ edit: "part", ...is });
   const known = partsByKey(job);

@@ -6,6 +6,7 @@ import { useBench } from "../../state/bench";
 import { NameField } from "../../ui/NameField";
 import { PartMenu } from "./PartMenu";
 import type { Listed } from "./partTree";
+import { useOf } from "../../state/useOf";
 
 /** A part of the list: chosen by click, moved by Alt and arrows or by drag, in step with the bench. */
 export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onGrab, gap }: {
@@ -20,7 +21,7 @@ export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onGrab, 
   gap: "above" | "below" | null;
 }) {
   const { edit } = useChanges(job.id);
-  const { chosen, hidden, setHidden, setPointed } = useBench();
+  const { chosen, hidden, setHidden, setPointed } = useOf(useBench, "chosen", "hidden", "setHidden", "setPointed");
   const isPointed = useBench((s) => s.pointed === listed.part.key);
   const crumbMm3 = useBench((s) => s.settings.fragmentMm3);
   const { part, at } = listed;

@@ -5,12 +5,13 @@ import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { SliderRow } from "../../ui/SliderRow";
 import { Tick } from "../../ui/Tick";
+import { useOf } from "../../state/useOf";
 
 const low = "flex items-center justify-between gap-2";
 
 /** The options of the tool that works on parts. */
 export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => void }) {
-  const { partTool: tool, settings: s, set } = useBench();
+  const { partTool: tool, settings: s, set } = useOf(useBench, "partTool", "settings", "set");
   const alike = <Tick isOn={s.onAlike} title="The same on every part of the same shape" onChange={(onAlike) => set({ onAlike })}>On all alike</Tick>;
   const gap = (around: string) => (
     <span className="flex items-center gap-1" title={`Left free around ${around} in its pocket`}>

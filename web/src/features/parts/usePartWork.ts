@@ -4,6 +4,7 @@ import type { Place } from "../../api/generated/Place";
 import { useChanges, useTried } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { partEdit } from "./partEdit";
+import { useOf } from "../../state/useOf";
 
 /** A pause after which a hover is taken to be meant. */
 const pause = 180;
@@ -16,7 +17,7 @@ export interface OnPart {
 
 /** What the part tool in hand would make where the pointer rests, and what a click does. */
 export function usePartWork(job: JobView) {
-  const { hand, partTool, settings, region, points, setPoints } = useBench();
+  const { hand, partTool, settings, region, points, setPoints } = useOf(useBench, "hand", "partTool", "settings", "region", "points", "setPoints");
   const { edit } = useChanges(job.id);
   const [hover, setHover] = useState<OnPart | null>(null);
   const [rested, setRested] = useState<OnPart | null>(null);

@@ -17,6 +17,7 @@ import { RinseStrips } from "./RinseStrips";
 import { SnagList } from "./SnagList";
 import { TooThin } from "./TooThin";
 import { WaysTable } from "./WaysTable";
+import { useOf } from "../../state/useOf";
 
 const tabs = [
   ["rinse", "Rinse", "How each pair washes out, and where it counts as clean"],
@@ -32,7 +33,7 @@ export function PlanStage({ job }: { job: JobView }) {
   const plan = usePlan(job.id).data;
   const latest = useLatestPlan(plan);
   const layer = useBench((s) => s.layer);
-  const { planTab, setPlanTab } = usePlanPanes();
+  const { planTab, setPlanTab } = useOf(usePlanPanes, "planTab", "setPlanTab");
   const snags = useSnags(job.id, job.revision).data;
   const found = snags?.snags ?? [];
   return (

@@ -10,6 +10,7 @@ import { useLatestPlan } from "../score/useLatestPlan";
 import { Button } from "../../ui/Button";
 import { duration, fixed } from "../../ui/format";
 import { Bar } from "../../ui/states";
+import { useOf } from "../../state/useOf";
 
 const sorts: Record<SnagSort, string> = {
   trifle: "Next to nothing",
@@ -30,7 +31,7 @@ export function SnagList({ job, view, toBench }: {
 }) {
   const { again } = usePlanning(job.id);
   const { edit, isBusy } = useChanges(job.id);
-  const { snag: chosen, setSnag, setLayer } = useBench();
+  const { snag: chosen, setSnag, setLayer } = useOf(useBench, "snag", "setSnag", "setLayer");
   const plan = useLatestPlan(usePlan(job.id).data);
   if (!view) return <p className="text-soft" role="status">Looking</p>;
   const isOld = view.revision < job.revision;

@@ -9,6 +9,7 @@ import { usePlanPanes } from "../../state/planPanes";
 import { Button } from "../../ui/Button";
 import { fixed, grams } from "../../ui/format";
 import { Bar } from "../../ui/states";
+import { useOf } from "../../state/useOf";
 
 const groups: Record<WayGroup, string> = {
   now: "",
@@ -45,7 +46,7 @@ export function WaysTable({ job }: { job: JobView }) {
   const found = useWays(job.id, job.revision);
   const { again } = usePlanning(job.id);
   const { edit, isBusy } = useChanges(job.id);
-  const { waysBy, setWaysBy } = usePlanPanes();
+  const { waysBy, setWaysBy } = useOf(usePlanPanes, "waysBy", "setWaysBy");
   const view = found.data;
   if (!view || view.state === "waiting") return <p className="text-soft" role="status">The plan comes first.</p>;
   const by = columns.find((c) => c.key === waysBy)?.read;

@@ -4,12 +4,13 @@ import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useScore } from "../../state/score";
 import { ScoreTable } from "./ScoreTable";
+import { useOf } from "../../state/useOf";
 
 type Ready = Extract<PlanView, { state: "ready" }>;
 
 /** Zoom, comparison and the table, at the head of the score. */
 export function ScoreTools({ job, latest, isAll, zoom, scroll, all }: { job: JobView; latest: Ready; isAll: boolean; zoom: (by: number) => void; scroll: (by: number) => void; all: () => void }) {
-  const { pinned, pin } = useScore();
+  const { pinned, pin } = useOf(useScore, "pinned", "pin");
   const isPinned = pinned?.job === job.id;
   return (
     <div className="absolute left-3 top-[3px] flex items-center" role="toolbar" aria-label="Score">

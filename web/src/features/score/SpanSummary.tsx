@@ -4,10 +4,11 @@ import { useScore } from "../../state/score";
 import { Dot } from "../../ui/Dot";
 import { duration, fixed, volume } from "../../ui/format";
 import { layersText, slotColour, slotName } from "./names";
+import { useOf } from "../../state/useOf";
 
 /** Who uses what in the layers that are selected. */
 export function SpanSummary({ job, plan }: { job: JobView; plan: Plan }) {
-  const { span, setSpan } = useScore();
+  const { span, setSpan } = useOf(useScore, "span", "setSpan");
   if (!span) return null;
   const layers = plan.layers.slice(span[0], span[1] + 1);
   const swaps = plan.swaps.filter((s) => s.layer >= span[0] && s.layer <= span[1]);

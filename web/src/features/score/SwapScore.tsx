@@ -15,6 +15,7 @@ import { swapAt, type Row } from "./scorePaths";
 import { useLatestPlan } from "./useLatestPlan";
 import { useWidth } from "./useWidth";
 import { useZoom } from "./useZoom";
+import { useOf } from "../../state/useOf";
 
 const left = 172;
 const right = 24;
@@ -28,8 +29,8 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
   const latest = useLatestPlan(plan);
   const host = useRef<HTMLDivElement>(null);
   const width = useWidth(host);
-  const { layer, setLayer, snag } = useBench();
-  const { span, setSpan, pinned } = useScore();
+  const { layer, setLayer, snag } = useOf(useBench, "layer", "setLayer", "snag");
+  const { span, setSpan, pinned } = useOf(useScore, "span", "setSpan", "pinned");
   // The selection is told below the heights.
   const foot = span ? 48 : 34;
   const [drag, setDrag] = useState<"scrub" | { from: number } | null>(null);

@@ -1,12 +1,13 @@
 import { useCallback, useEffect, type RefObject } from "react";
 import { useScore } from "../../state/score";
+import { useOf } from "../../state/useOf";
 
 /** The least height that is shown, mm: a few layers. */
 const closest = 1;
 
 /** The heights a score shows, and changing them by wheel: plain zooms at the pointer, Shift or sideways scrolls. */
 export function useZoom(host: RefObject<HTMLElement | null>, high: number, left: number, right: number) {
-  const { window: shown, setWindow } = useScore();
+  const { window: shown, setWindow } = useOf(useScore, "window", "setWindow");
   const from = Math.max(0, Math.min(shown?.[0] ?? 0, high - closest));
   const to = Math.min(high, Math.max(shown?.[1] ?? high, from + Math.min(closest, high)));
   const show = useCallback(

@@ -1,27 +1,24 @@
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { api } from "../../api/client";
 import { useJob, useJobEvents } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { tellEditing, useEditing } from "../../state/editing";
 import { useIntake } from "../../state/intake";
-import { go, type Stage } from "../../state/route";
+import { go, stageNames, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
+import { Mending } from "../../ui/Mending";
 import { Trouble, Waiting } from "../../ui/states";
-import { ColourStage } from "../colour/ColourStage";
-import { HandoverStage } from "../handover/HandoverStage";
-import { IntakeStage } from "../intake/IntakeStage";
-import { LoadStage } from "../load/LoadStage";
-import { PlanStage } from "../plan/PlanStage";
 import { Header } from "./Header";
 import { Palette } from "./Palette";
 import { useJobKeys } from "./useJobKeys";
 
+// Each stage is fetched when it is first opened: the shelf and the tables need no 3D.
 const views = {
-  intake: IntakeStage,
-  colour: ColourStage,
-  load: LoadStage,
-  plan: PlanStage,
-  handover: HandoverStage,
+  intake: lazy(() => import("../intake/IntakeStage").then((m) => ({ default: m.IntakeStage }))),
+  colour: lazy(() => import("../colour/ColourStage").then((m) => ({ default: m.ColourStage }))),
+  load: lazy(() => import("../load/LoadStage").then((m) => ({ default: m.LoadStage }))),
+  plan: lazy(() => import("../plan/PlanStage").then((m) => ({ default: m.PlanStage }))),
+  handover: lazy(() => import("../handover/HandoverStage").then((m) => ({ default: m.HandoverStage }))),
 };
 
 /** A job that is being opened: one of many edits may take a while, and can be stopped. */
@@ -68,7 +65,11 @@ export function JobPage({ id, stage }: { id: number; stage: Stage }) {
     <div className="flex h-full flex-col">
       <Header job={job.data} stage={stage} />
       <div className="min-h-0 flex-1">
-        <View job={job.data} />
+        <Mending key={stage} what={stageNames[stage]}>
+          <Suspense fallback={<Waiting what={`Opening ${stageNames[stage]}`} />}>
+            <View job={job.data} />
+          </Suspense>
+        </Mending>
       </div>
       <Palette job={job.data} />
     </div>

@@ -12,6 +12,7 @@ import { depthOf } from "../parts/partEdit";
 import { partToolList } from "../parts/partTools";
 import { toolList } from "../colour/toolList";
 import { step } from "./useJobKeys";
+import { useOf } from "../../state/useOf";
 
 interface Entry {
   name: string;
@@ -43,7 +44,7 @@ const placingTools: [PlacingTool, string][] = [
 export function Palette({ job }: { job: JobView }) {
   const [isOpen, setOpen] = useState(false);
   const { undo, redo, edit } = useChanges(job.id);
-  const bench = useBench();
+  const bench = useOf(useBench, "fit", "isErasing", "layer", "region", "setAlone", "setErasing", "setHidden", "setLayer", "setPartTool", "setRegion", "setTool", "settings", "toggle");
   const selection = within(useIntake((s) => s.selection), job);
   const setTool = useIntake((s) => s.setTool);
   const intake = `/jobs/${job.id}/intake`;

@@ -6,6 +6,7 @@ import type { Hit } from "../../../scene/Model";
 import { setButtons, stage } from "../../../scene/stage";
 import { useBench, useTarget } from "../../../state/bench";
 import { bandEdit, isDrawn } from "./edits";
+import { useOf } from "../../../state/useOf";
 
 type Point = [number, number, number];
 
@@ -18,7 +19,7 @@ interface Drawn {
 
 /** Tools that are drawn with the button held: what is drawn so far, and the edit when it is let go. */
 export function useDrawing(model: string, lift: number, hit: Hit | null, shownBands: readonly (readonly [number, number])[], commit: (edit: Edit, settled: () => void) => void) {
-  const { hand, tool, settings } = useBench();
+  const { hand, tool, settings } = useOf(useBench, "hand", "tool", "settings");
   const region = useTarget();
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const running = useRef<Drawn | null>(null);

@@ -5,6 +5,7 @@ import { usePreview } from "../../../api/queries";
 import type { Hit } from "../../../scene/Model";
 import { useBench, useTarget, type Tool } from "../../../state/bench";
 import { clickEdit } from "./edits";
+import { useOf } from "../../../state/useOf";
 
 /** What a click would take, for showing it. */
 export interface Taken {
@@ -26,7 +27,7 @@ export function useTaken(
   data: { mesh: MeshData | undefined; patches: PatchData | undefined; divisions: DivisionData | undefined },
   hit: Hit | null,
 ): Taken {
-  const { settings } = useBench();
+  const { settings } = useOf(useBench, "settings");
   const region = useTarget();
   const { mesh, patches, divisions } = data;
   const model = job.models[index]?.name ?? "";

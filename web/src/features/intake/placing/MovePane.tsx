@@ -4,10 +4,11 @@ import { Button } from "../../../ui/Button";
 import { LengthField } from "../../../ui/LengthField";
 import { Select } from "../../../ui/Select";
 import type { PaneProps } from "../PlacingTray";
+import { useOf } from "../../../state/useOf";
 
 /** Nudges in typed steps, and the places that have names. */
 export function MovePane({ job, selection, place }: PaneProps) {
-  const { stepMm, setStep } = useIntake();
+  const { stepMm, setStep } = useOf(useIntake, "stepMm", "setStep");
   const by = (x: number, y: number, z: number) => place({ how: "move", by_mm: [x * stepMm, y * stepMm, z * stepMm] });
   const others: { value: string; label: string; target: Target }[] = job.models.flatMap((m, i) => [
     ...(selection.of !== "everything" && !(selection.of === "model" && selection.model === i) && job.models.length > 1
