@@ -12,7 +12,7 @@ use varichrom_core::job::{History, Models, Recipe};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::load::PrinterReport;
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::{Caution, check_extent, plan};
 use varichrom_core::{Problem, counted};
 

@@ -2,8 +2,8 @@
 
 use serde::Serialize;
 use varichrom_core::counted;
-use varichrom_core::mesh::{Defect, OpenMesh};
-use varichrom_core::regions::Patch;
+use varichrom_core::mesh::Defect;
+use varichrom_core::model::{OpenMesh, Patch};
 
 /// `inspect`.
 #[derive(Serialize)]

@@ -5,7 +5,7 @@ use std::hint::black_box;
 use std::sync::Arc;
 use varichrom_core::layers::{Body, Settings, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::order::{Turn, least_cost_order};
 use varichrom_demo::{stl, subdivided_sphere};
 

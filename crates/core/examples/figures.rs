@@ -11,9 +11,10 @@ use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History, Models, Touched};
 use varichrom_core::layers::{Body, Claims, Settings, label, label_between, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::{OpenMesh, Place};
 use varichrom_core::plan::plan;
-use varichrom_core::regions::{Place, Reach, Sight, Stroke, Within};
+use varichrom_core::regions::{Reach, Sight, Stroke, Within};
 use varichrom_demo::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, PlyKind, obj, ply, rack, signal_tiles, stl,
     subdivided_sphere, threemf, tide_plaque, vrml,
@@ -50,7 +51,7 @@ fn main() {
         OpenMesh::from_bytes(&large).expect("sound")
     });
     time("turns at every edge of it, once", "", 3, || {
-        varichrom_core::regions::Creases::of(&open.mesh, &open.topology)
+        varichrom_core::model::Creases::of(&open.mesh, &open.topology)
     });
     time("all its patches at a new angle", "0.06 s", 5, || {
         open.creases().partition(&open.topology, 30.0).count

@@ -9,8 +9,8 @@ use std::time::Instant;
 use varichrom_core::Problem;
 use varichrom_core::geometry::Affine;
 use varichrom_core::job::{CutPlane, Depth, Edit, Fragments, History, Models, PartEdit};
-use varichrom_core::mesh::{Mesh, OpenMesh};
-use varichrom_core::regions::Place;
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::{OpenMesh, Place};
 use varichrom_core::solids::{Plane, Solid, cut_by_plane, meetings, split_shells};
 use varichrom_demo::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, gull, stl, subdivided_sphere, tide_plaque, together,

@@ -9,7 +9,7 @@ use varichrom_core::Problem;
 use varichrom_core::job::{Edit, History, Models, Touched};
 use varichrom_core::layers::{LayerShare, Settings, Survey, label, label_between, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::order::{CostTable, Turn, fewest_reloads, least_cost_order};
 use varichrom_core::plan::{Plan, Snag, Trial, plan, ways};
 use varichrom_demo::{demo_jobs, rack, stl, subdivided_sphere};

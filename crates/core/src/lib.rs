@@ -1,6 +1,7 @@
 //! The rules and the computation of Varichrom, with no interface code, no I/O, no clock and no randomness.
 //!
-//! Modules depend one way: geometry → formats, colour → mesh → carve → regions → solids → layers → rinse, order, machine → plan → job → load, handover.
+//! Modules depend one way: geometry → mesh, colour → formats → model → carve → regions → solids → layers → rinse, order, machine → job → plan → load, intake,
+//! handover; `cargo xtask check` fails where they do not.
 //! Geometry is `f64` in millimetres, z up; facets are counter-clockwise seen from outside. Every result is
 //! deterministic: the same input gives the same bytes, and parallel work gives what serial work would.
 
@@ -15,6 +16,7 @@ pub mod layers;
 pub mod load;
 pub mod machine;
 pub mod mesh;
+pub mod model;
 pub mod order;
 pub mod plan;
 pub mod problem;

@@ -8,7 +8,7 @@ use sample_files::{TWO_OBJECTS, cube, in_every_format, open, threemf_of, vrml_sq
 use std::collections::BTreeMap;
 use varichrom_core::Problem;
 use varichrom_core::formats::Reading;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{box_mesh, obj, threemf, threemf_package, together};
 
 fn refusal(bytes: &[u8]) -> Problem {

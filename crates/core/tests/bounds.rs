@@ -12,7 +12,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::job::{Edit, History, Models};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::check_extent;
 use varichrom_demo::{box_mesh, stl, subdivided_sphere};
 

@@ -12,7 +12,7 @@ use std::sync::Arc;
 use varichrom_core::handover::{BodyDepth, ClosedBodies, closed_bodies, parts_zip};
 use varichrom_core::job::{Edit, History, Job};
 use varichrom_core::layers::{Settings, label, survey};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::regions::Reach;
 use varichrom_core::solids::{Meeting, Solid, meetings};
 use varichrom_demo::{box_mesh, demo_jobs, stl, together};

@@ -11,7 +11,7 @@ use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History, Touched};
 use varichrom_core::layers::{LayerShare, Settings, label, label_between, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::regions::{Reach, Stroke};
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
 

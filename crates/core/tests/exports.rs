@@ -7,11 +7,13 @@ use std::io::{Cursor, Read};
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::colour::Colour;
-use varichrom_core::formats::{mesh_bytes, partition_bytes, write_stl, zip_files};
+use varichrom_core::formats::{write_stl, zip_files};
 use varichrom_core::handover::{BodyDepth, closed_bodies};
+use varichrom_core::handover::{mesh_bytes, partition_bytes};
 use varichrom_core::job::{Edit, History, Job, Models};
-use varichrom_core::mesh::{OpenMesh, dot, facet_normal};
-use varichrom_core::regions::{Place, Within};
+use varichrom_core::mesh::{dot, facet_normal};
+use varichrom_core::model::{OpenMesh, Place};
+use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, float_in_ring, pier_light, together};
 
 struct One(Arc<OpenMesh>);

@@ -9,7 +9,7 @@ use sample_files::{TWO_OBJECTS, cube, in_every_format, open, threemf_of, vrml_sq
 use shapes::platonic;
 use varichrom_core::colour::Colour;
 use varichrom_core::formats::{FileColours, NO_COLOUR, bundle};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{PlyKind, box_mesh, obj, ply, stl, threemf};
 
 const RED: Colour = Colour([255, 0, 0]);

@@ -8,7 +8,7 @@ use proptest::prelude::*;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::job::{Axis, Edit, History, Job, LengthUnit, Models, Placing, Target};
-use varichrom_core::mesh::{Mending, OpenMesh};
+use varichrom_core::model::{Mending, OpenMesh};
 use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, stl};
 

@@ -12,9 +12,9 @@ use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History, Job, Models, Recipe};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::{OpenMesh, Place};
 use varichrom_core::plan::{Plan, plan};
-use varichrom_core::regions::{Place, Within};
+use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, demo_jobs, float_in_ring, rack, together};
 
 /// Models by name, opened beforehand.

@@ -11,7 +11,8 @@ use std::sync::Arc;
 use varichrom_core::carve::Labels;
 use varichrom_core::layers::{Claims, LayerHeights, LayerShare, Settings, label, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{box_mesh, float_in_ring, pier_light, revolve, subdivided_sphere, together};
 
 fn settings() -> Settings {

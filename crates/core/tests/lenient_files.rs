@@ -10,7 +10,8 @@ use std::f64::consts::PI;
 use varichrom_core::colour::Colour;
 use varichrom_core::formats::Reading;
 use varichrom_core::machine::settings_table;
-use varichrom_core::mesh::{Mending, Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::{Mending, OpenMesh};
 use varichrom_demo::{PlyKind, box_mesh, obj, ply, stl, subdivided_sphere};
 
 fn text_stl() -> String {

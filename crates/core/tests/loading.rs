@@ -71,7 +71,7 @@ fn contact(h: &History) -> f64 {
     found[0].area_mm2
 }
 
-fn give_part(key: &str, place: varichrom_core::regions::Place) -> Edit {
+fn give_part(key: &str, place: varichrom_core::model::Place) -> Edit {
     Edit::GivePart {
         region: key.into(),
         at: place,

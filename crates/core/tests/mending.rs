@@ -10,11 +10,12 @@ use rstest::rstest;
 use shapes::count;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History};
-use varichrom_core::mesh::{DefectKind, Mending, Mesh, OpenMesh};
+use varichrom_core::mesh::{DefectKind, Mesh};
+use varichrom_core::model::{Mending, OpenMesh};
 use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, pier_light, signal_tiles, stl, together};
 
-fn mended(mesh: &Mesh, mending: Mending) -> (OpenMesh, varichrom_core::mesh::MendReport) {
+fn mended(mesh: &Mesh, mending: Mending) -> (OpenMesh, varichrom_core::model::MendReport) {
     let open = shapes::open(mesh);
     let mended = open.mended(&mending).expect("mended");
     assert_eq!(mended.from.len(), mended.open.mesh.facets.len());

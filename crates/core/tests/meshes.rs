@@ -7,7 +7,8 @@ use proptest::prelude::*;
 use rstest::rstest;
 use shapes::{count, mesh, open, platonic};
 use varichrom_core::formats::read_stl;
-use varichrom_core::mesh::{DefectKind, Mesh, OpenMesh};
+use varichrom_core::mesh::{DefectKind, Mesh};
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{
     box_mesh, float_in_ring, pier_light, signal_tiles, subdivided_sphere, together,
 };

@@ -6,7 +6,8 @@ use proptest::prelude::*;
 use std::sync::Arc;
 use varichrom_core::layers::{Body, Settings, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::{FacetTree, Mesh, OpenMesh};
+use varichrom_core::mesh::{FacetTree, Mesh};
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{
     box_mesh, float_in_ring, gull, stl, subdivided_sphere, tide_plaque, together,
 };

@@ -8,7 +8,8 @@ use std::sync::Arc;
 use varichrom_core::carve::Labels;
 use varichrom_core::layers::{CellKind, Claims, Settings, draw_layer, label, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::{Mesh, OpenMesh, closest_point, cross, dot, sub};
+use varichrom_core::mesh::{Mesh, closest_point, cross, dot, sub};
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{box_mesh, float_in_ring, signal_tiles, subdivided_sphere, together};
 
 fn bunny() -> OpenMesh {

@@ -10,8 +10,7 @@ use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::job::{CutPlane, Depth, Fragments, History, Models, PartEdit, PartMeeting};
 use varichrom_core::layers::{Settings, label, survey};
-use varichrom_core::mesh::OpenMesh;
-use varichrom_core::regions::Place;
+use varichrom_core::model::{OpenMesh, Place};
 use varichrom_demo::{box_mesh, stl, tide_plaque, together};
 
 #[test]

@@ -9,8 +9,7 @@ use varichrom_core::job::{
     CutPlane, Edit, Fragments, History, PartEdit, PartMeeting, Placing, Target,
 };
 use varichrom_core::layers::{Settings, label, survey};
-use varichrom_core::mesh::OpenMesh;
-use varichrom_core::regions::Place;
+use varichrom_core::model::{OpenMesh, Place};
 use varichrom_demo::{box_mesh, compass_coaster, signal_tiles, stl, subdivided_sphere, together};
 
 #[test]

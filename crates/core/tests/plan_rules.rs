@@ -250,7 +250,7 @@ impl varichrom_core::job::Models for Nothing {
     fn open(
         &self,
         content: &str,
-    ) -> Result<std::sync::Arc<varichrom_core::mesh::OpenMesh>, varichrom_core::Problem> {
+    ) -> Result<std::sync::Arc<varichrom_core::model::OpenMesh>, varichrom_core::Problem> {
         Err(varichrom_core::Problem::new("none", content, "", ""))
     }
 }

@@ -6,7 +6,8 @@ use rstest::rstest;
 use std::f64::consts::PI;
 use varichrom_core::carve::Labels;
 use varichrom_core::geometry::{Bounds, facet_normal};
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::solids::{
     InlayError, InlayOptions, Meeting, Plane, SheetDepth, SheetError, Solid, Wanted, boolean,
     cut_by_plane, inlay, meetings, sheet, split_shells, straight_through,

@@ -9,7 +9,8 @@ use jobs_of::at;
 use rstest::rstest;
 use std::f64::consts::{PI, TAU};
 use varichrom_core::job::{AlikeTo, Edit, History};
-use varichrom_core::regions::{Place, Reach};
+use varichrom_core::model::Place;
+use varichrom_core::regions::Reach;
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere, together};
 
 use painting::*;

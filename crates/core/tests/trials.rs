@@ -7,7 +7,7 @@ use std::sync::Arc;
 use varichrom_core::job::{Aim, Edit, History, PlanEdit};
 use varichrom_core::layers::{LayerShare, Settings, Survey, label, survey};
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::{Plan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, plan, ways};
 use varichrom_core::regions::Within;
 use varichrom_demo::{TILE_TOPS_MM, demo_jobs, rack};

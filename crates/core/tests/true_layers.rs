@@ -12,7 +12,8 @@ use varichrom_core::layers::{
     Body, CellKind, Claims, LayerShare, Settings, draw_layer, label, survey,
 };
 use varichrom_core::machine::Printer;
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::solids::{Plane, Solid, cut_by_plane};
 use varichrom_demo::{box_mesh, revolve};
 

@@ -11,7 +11,8 @@ use super::{float_in_ring, pier_light, signal_tiles, stl};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, PartEdit, Placing, Target};
 use varichrom_core::machine::Printer;
-use varichrom_core::regions::{Place, Within};
+use varichrom_core::model::Place;
+use varichrom_core::regions::Within;
 
 /// One job of the demo.
 pub struct DemoJob {

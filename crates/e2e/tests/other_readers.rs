@@ -4,7 +4,8 @@ use anyhow::{Context, Result};
 use std::process::Command;
 use varichrom_core::carve::refined;
 use varichrom_core::job::{History, Models};
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::OpenMesh;
 
 const READ: &str = r#"
 import sys, lib3mf

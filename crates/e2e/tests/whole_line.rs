@@ -230,7 +230,7 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
     assert_eq!(parts.len(), 3);
     let mut stl = Vec::new();
     std::io::Read::read_to_end(&mut parts.by_index(0)?, &mut stl)?;
-    let lid = varichrom_core::mesh::OpenMesh::from_bytes(&stl)?;
+    let lid = varichrom_core::model::OpenMesh::from_bytes(&stl)?;
     assert!(
         lid.is_closed() && lid.mesh.bounds().size()[2] < 0.81,
         "{:?}",

@@ -5,7 +5,8 @@ use super::field::Field;
 use super::labels::{Held, Label, Labels};
 use super::patchwork::Patchwork;
 use crate::geometry::middle;
-use crate::mesh::{OpenMesh, facet_normal, length, sub};
+use crate::mesh::{facet_normal, length, sub};
+use crate::model::OpenMesh;
 use rayon::prelude::*;
 use std::sync::Arc;
 

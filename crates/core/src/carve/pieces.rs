@@ -2,7 +2,8 @@
 
 use super::divided::Spot;
 use super::labels::{Label, Labels};
-use crate::mesh::{NO_FACET, OpenMesh, Topology, dot, sub};
+use crate::mesh::{NO_FACET, Topology, dot, sub};
+use crate::model::OpenMesh;
 use std::collections::HashMap;
 
 /// Stands for "no piece here".

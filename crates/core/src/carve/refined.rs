@@ -2,7 +2,8 @@
 
 use super::divided::Spot;
 use super::labels::{Label, Labels};
-use crate::mesh::{Mesh, OpenMesh};
+use crate::mesh::Mesh;
+use crate::model::OpenMesh;
 use std::collections::HashMap;
 
 /// A mesh with its divisions carried out.

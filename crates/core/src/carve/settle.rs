@@ -1,7 +1,8 @@
 //! Divisions that have become needless.
 
 use super::labels::{Held, Labels};
-use crate::mesh::{NO_FACET, OpenMesh};
+use crate::mesh::NO_FACET;
+use crate::model::OpenMesh;
 use std::collections::BTreeSet;
 
 /// Divisions that no longer separate anything are undone, as far as the facets around them allow: a facet of one label

@@ -16,7 +16,6 @@ pub mod threemf_names;
 mod threemf_read;
 mod threemf_write;
 mod vrml;
-mod wire;
 mod zipped;
 
 pub use model_file::{
@@ -27,5 +26,4 @@ pub use stl_read::{Soup, StlError, StlKind, read_stl};
 pub use stl_write::write_stl;
 pub use text::writable;
 pub use threemf_write::{ColouredObject, Package, RegionColour, SlotMaterial, write_threemf};
-pub use wire::{division_bytes, mesh_bytes, partition_bytes};
 pub use zipped::{PROJECT_LIST, bundle, is_project, unzip_files, zip_files};

@@ -1,11 +1,13 @@
 //! Every output of a job: what is in it, and the file.
 
 mod bodies;
+mod browser;
 mod parts_zip;
 mod tables;
 mod threemf;
 
 pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies};
+pub use browser::{division_bytes, mesh_bytes, partition_bytes};
 pub use parts_zip::parts_zip;
 pub use tables::{plan_csv, plan_json};
 

@@ -1,7 +1,7 @@
 //! Whether a model can be split, and which way of colouring suits it on a machine.
 
 use crate::machine::Printer;
-use crate::mesh::OpenMesh;
+use crate::model::OpenMesh;
 use serde::Serialize;
 
 /// The ways of giving a model colours.

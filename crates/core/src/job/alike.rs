@@ -7,7 +7,8 @@ use super::state::{Job, JobModel};
 use crate::Problem;
 use crate::carve::{Held, Label, painted, shares_at};
 use crate::geometry::middle;
-use crate::regions::{Place, Twin, alike_patches, congruent_parts};
+use crate::model::Place;
+use crate::regions::{Twin, alike_patches, congruent_parts};
 use std::sync::Arc;
 
 /// A part, by the facets of its model, ascending.

@@ -8,7 +8,7 @@ use crate::Problem;
 use crate::carve::{Held, Label, Labels, painted, settled};
 use crate::formats::writable;
 use crate::geometry::Bounds;
-use crate::regions::{Place, PlaceError};
+use crate::model::{Place, PlaceError};
 use std::sync::Arc;
 
 pub(super) fn refuse(code: &str, message: impl Into<String>, place: &str, mend: &str) -> Problem {

@@ -2,7 +2,8 @@
 
 use super::state::Job;
 use crate::geometry::{Bounds, facet_normal};
-use crate::layers::{Body, Claims};
+use crate::layers::{Body, Claims, Settings};
+use crate::machine::Printer;
 use crate::mesh::inner_point;
 use std::collections::HashMap;
 
@@ -174,5 +175,18 @@ impl Job {
         self.live_regions()
             .map(|(_, r)| r.soak_mm)
             .fold(0.0, f64::max)
+    }
+}
+
+impl From<&Printer> for Settings {
+    fn from(p: &Printer) -> Self {
+        Settings {
+            first_layer_mm: p.first_layer_mm,
+            layer_mm: p.layer_mm,
+            line_width_mm: p.line_width_mm,
+            walls: p.walls,
+            top_skins: p.top_skins,
+            bottom_skins: p.bottom_skins,
+        }
     }
 }

@@ -8,7 +8,8 @@ use super::state::Job;
 use crate::Problem;
 use crate::carve::{Cutting, Field, Held, Label, TOLERANCE_MM, cut};
 use crate::layers::LayerHeights;
-use crate::regions::{BandField, LassoError, LassoField, PathField, Place, Reach, Sight, Stroke};
+use crate::model::Place;
+use crate::regions::{BandField, LassoError, LassoField, PathField, Reach, Sight, Stroke};
 
 const RADII_MM: std::ops::RangeInclusive<f64> = 0.05..=100.0;
 

@@ -8,7 +8,8 @@ use super::state::Job;
 use crate::Problem;
 use crate::carve::{Cutting, Held, Label, Labels, NO_PIECE, Pieces, TOLERANCE_MM, cut};
 use crate::mesh::{length, sub};
-use crate::regions::{PathField, Place, Stray, border_of, facets_beside, find_strays};
+use crate::model::Place;
+use crate::regions::{PathField, Stray, border_of, facets_beside, find_strays};
 use std::collections::BTreeMap;
 
 const STEPS_MM: std::ops::RangeInclusive<f64> = 0.05..=20.0;

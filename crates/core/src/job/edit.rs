@@ -7,8 +7,8 @@ use super::rules::PlanEdit;
 use super::unit::LengthUnit;
 use crate::colour::Colour;
 use crate::machine::Printer;
-use crate::mesh::Mending;
-use crate::regions::{Place, Reach, Sight, Stroke, Within};
+use crate::model::{Mending, Place};
+use crate::regions::{Reach, Sight, Stroke, Within};
 use serde::{Deserialize, Serialize};
 
 /// What Alike looks for.

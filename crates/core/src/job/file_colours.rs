@@ -2,7 +2,7 @@
 
 use crate::colour::Colour;
 use crate::formats::{FileColours, NO_COLOUR};
-use crate::mesh::OpenMesh;
+use crate::model::OpenMesh;
 use std::collections::HashMap;
 
 /// Colours that are kept one by one; a file with more has them reduced.

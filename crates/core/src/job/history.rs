@@ -7,7 +7,7 @@ use super::recipe::{Recipe, RecipeModel};
 use super::state::{Job, LostEdit};
 use crate::Problem;
 use crate::machine::{Printer, Spool};
-use crate::mesh::OpenMesh;
+use crate::model::OpenMesh;
 use serde::Serialize;
 use std::collections::{HashMap, VecDeque};
 use std::sync::Arc;

@@ -12,7 +12,8 @@ use crate::Problem;
 use crate::carve::{Held, Labels};
 use crate::formats::writable;
 use crate::geometry::{Affine, Bounds};
-use crate::mesh::{Mended, Mending, NO_FACET, OpenMesh};
+use crate::mesh::NO_FACET;
+use crate::model::{Mended, Mending, OpenMesh};
 use std::sync::Arc;
 
 /// Names of parts: what the file calls them, else the model's name; numbered where several would be called alike.

@@ -3,7 +3,7 @@
 use super::state::Job;
 use crate::Problem;
 use crate::geometry::{Affine, Bounds, facet_normal};
-use crate::regions::Place;
+use crate::model::Place;
 use serde::{Deserialize, Serialize};
 
 /// What is placed.

@@ -7,7 +7,7 @@ use crate::carve::Labels;
 use crate::colour::Colour;
 use crate::geometry::{Affine, Bounds};
 use crate::machine::Printer;
-use crate::mesh::OpenMesh;
+use crate::model::OpenMesh;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 

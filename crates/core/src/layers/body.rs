@@ -1,7 +1,6 @@
 //! What is printed, and what of a printer shapes its layers.
 
-use crate::machine::Printer;
-use crate::mesh::OpenMesh;
+use crate::model::OpenMesh;
 use std::sync::Arc;
 
 /// One part to be printed. Bodies are given highest first: where two overlap, the earlier one wins.
@@ -47,17 +46,4 @@ pub struct Settings {
     pub top_skins: u32,
     /// Solid layers above downward faces.
     pub bottom_skins: u32,
-}
-
-impl From<&Printer> for Settings {
-    fn from(p: &Printer) -> Self {
-        Settings {
-            first_layer_mm: p.first_layer_mm,
-            layer_mm: p.layer_mm,
-            line_width_mm: p.line_width_mm,
-            walls: p.walls,
-            top_skins: p.top_skins,
-            bottom_skins: p.bottom_skins,
-        }
-    }
 }

@@ -1,7 +1,8 @@
 //! Cutting a part at a height.
 
 use super::grid::is_above;
-use crate::mesh::{NO_FACET, OpenMesh};
+use crate::mesh::NO_FACET;
+use crate::model::OpenMesh;
 
 /// One piece of a part's outline at a height: the cut through one facet, with the inside on its left.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -2,11 +2,7 @@
 
 mod bvh;
 mod defects;
-mod mend;
-mod open;
-mod parted;
 mod parts;
-mod placed;
 mod shading;
 mod topology;
 mod weld;
@@ -16,14 +12,14 @@ pub use crate::geometry::{
 };
 pub use bvh::{FacetTree, Nearest, inner_point};
 pub(crate) use bvh::{SAME, comes_first};
-pub use defects::{Defect, DefectKind, DefectPlace};
-pub use mend::{MendReport, Mended, Mending};
-pub use open::OpenMesh;
-pub use parted::bodies_of;
+pub use defects::{Defect, DefectKind};
+pub(crate) use defects::{NO_AREA_MM2, degenerate, find_defects, repeated};
 pub use parts::{Measures, Part, shells};
+pub(crate) use parts::{find_parts, named_parts, remeasured};
 pub use shading::corner_normals;
 pub use topology::{NO_FACET, Topology};
 pub use weld::weld;
+pub(crate) use weld::weld_indexed;
 
 /// Facets over shared vertices, in mm, z up.
 ///

@@ -37,7 +37,7 @@ pub struct Part {
 }
 
 /// The parts of a mesh and the part each facet belongs to. Parts are numbered in order of their lowest facet.
-pub(super) fn find_parts(mesh: &Mesh, topology: &Topology) -> (Vec<Part>, Vec<u32>) {
+pub(crate) fn find_parts(mesh: &Mesh, topology: &Topology) -> (Vec<Part>, Vec<u32>) {
     let (shell_of, shell_count) = shells(topology);
     let mut is_closed = vec![true; shell_count];
     for (facet, _) in topology.open.iter().chain(&topology.flipped) {
@@ -116,7 +116,7 @@ pub(super) fn find_parts(mesh: &Mesh, topology: &Topology) -> (Vec<Part>, Vec<u3
 }
 
 /// The same parts measured anew, after they were moved.
-pub(super) fn remeasured(mesh: &Mesh, parts: &[Part], part_of: &[u32]) -> Vec<Part> {
+pub(crate) fn remeasured(mesh: &Mesh, parts: &[Part], part_of: &[u32]) -> Vec<Part> {
     let measures = measure(mesh, part_of, parts.len());
     let is_closed: Vec<bool> = parts.iter().map(|p| p.is_closed).collect();
     let containers = containers(mesh, part_of, &measures, &is_closed);
@@ -138,7 +138,7 @@ pub(super) fn remeasured(mesh: &Mesh, parts: &[Part], part_of: &[u32]) -> Vec<Pa
 }
 
 /// Parts whose facets are told: measured, and which lies within which.
-pub(super) fn named_parts(
+pub(crate) fn named_parts(
     mesh: &Mesh,
     topology: &Topology,
     facets_of: &[u32],

@@ -63,7 +63,7 @@ fn rehash(found: &[[f32; 3]], slots: usize) -> Vec<u32> {
 ///
 /// # Cost
 /// Linear, as for [`weld`].
-pub(super) fn weld_indexed(vertices: &[[f64; 3]], facets: &[[u32; 3]], pieces: &[u32]) -> Mesh {
+pub(crate) fn weld_indexed(vertices: &[[f64; 3]], facets: &[[u32; 3]], pieces: &[u32]) -> Mesh {
     let mut slots = (vertices.len() * 2).next_power_of_two().max(16);
     while slots * 6 < vertices.len() * 8 {
         slots *= 2;

@@ -1,7 +1,7 @@
 //! Bands: everything between two heights.
 
 use crate::carve::Field;
-use crate::mesh::OpenMesh;
+use crate::model::OpenMesh;
 
 /// Some bands, each from a lower to a higher height in mm, apart from each other.
 pub struct BandField {

@@ -2,7 +2,8 @@
 
 use super::paths::PathField;
 use crate::carve::{NO_PIECE, Pieces};
-use crate::mesh::{NO_FACET, OpenMesh};
+use crate::mesh::NO_FACET;
+use crate::model::OpenMesh;
 use std::collections::HashMap;
 
 /// A piece of a region's border.

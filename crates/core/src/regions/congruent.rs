@@ -1,7 +1,8 @@
 //! Alike parts: which parts of a mesh are moved, turned or mirrored copies of another, facet by facet.
 
 use crate::geometry::{self, Affine};
-use crate::mesh::{OpenMesh, cross, dot, facet_area, length, normalised, sub};
+use crate::mesh::{cross, dot, facet_area, length, normalised, sub};
+use crate::model::OpenMesh;
 use std::collections::HashMap;
 
 /// A part that is a copy of another.

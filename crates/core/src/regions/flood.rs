@@ -1,8 +1,8 @@
 //! Patches with limits: by region, by the turn from where the click was, or across touching parts.
 
-use super::patches::Creases;
 use crate::carve::{NO_PIECE, Pieces};
-use crate::mesh::{OpenMesh, dot, facet_normal};
+use crate::mesh::{dot, facet_normal};
+use crate::model::{Creases, OpenMesh};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 

@@ -1,7 +1,8 @@
 //! Lasso: what lies inside an outline drawn on the screen.
 
 use crate::carve::{Field, TOLERANCE_MM};
-use crate::mesh::{FacetTree, Mesh, OpenMesh, cross, dot, facet_normal, normalised, sub};
+use crate::mesh::{FacetTree, Mesh, cross, dot, facet_normal, normalised, sub};
+use crate::model::OpenMesh;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 

@@ -1,7 +1,7 @@
 //! Alike patches: which patches have the same make, wherever they are and however they are turned.
 
-use super::patches::Partition;
-use crate::mesh::{NO_FACET, OpenMesh, dot, facet_normal, length, sub};
+use crate::mesh::{NO_FACET, dot, facet_normal, length, sub};
+use crate::model::{OpenMesh, Partition};
 
 /// What a patch is told by, whatever way it is turned: area, length of its border, spread along its three main
 /// directions, how much of its border falls away, and how much of it is turned each way.

@@ -1,5 +1,5 @@
 //! What selects surface: patches and reliefs by shape, strokes, bands and outlines by place, and what is alike; the
-//! borders and strays of regions; and finding a facet again by position.
+//! borders and strays of regions.
 
 mod bands;
 mod borders;
@@ -7,9 +7,7 @@ mod congruent;
 mod flood;
 mod lasso;
 mod makes;
-mod patches;
 mod paths;
-mod place;
 mod relief;
 mod strays;
 mod strokes;
@@ -21,8 +19,6 @@ pub use congruent::{Twin, congruent_parts};
 pub use flood::{Limits, Within};
 pub use lasso::{LassoError, LassoField, Sight};
 pub use makes::alike_patches;
-pub use patches::{Creases, Partition, Patch};
 pub use paths::PathField;
-pub use place::{Namer, Place, PlaceError, namers};
 pub use strays::{Stray, StrayKind, find_strays};
 pub use strokes::{Reach, Stroke};

@@ -1,7 +1,7 @@
 //! Relief: a raised or sunken face with its walls, down to the surface around it.
 
-use super::patches::{Creases, Partition};
-use crate::mesh::{NO_FACET, OpenMesh, dot, facet_normal, length, normalised, sub};
+use crate::mesh::{NO_FACET, dot, facet_normal, length, normalised, sub};
+use crate::model::{Creases, OpenMesh, Partition};
 
 /// A raised or sunken face, measured.
 struct Face {

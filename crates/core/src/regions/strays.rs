@@ -2,7 +2,8 @@
 
 use crate::carve::{NO_PIECE, Pieces};
 use crate::geometry::middle;
-use crate::mesh::{OpenMesh, facet_area, facet_normal, length, sub};
+use crate::mesh::{facet_area, facet_normal, length, sub};
+use crate::model::OpenMesh;
 use serde::Serialize;
 
 /// What kind of stray it is.

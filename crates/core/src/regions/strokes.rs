@@ -1,7 +1,8 @@
 //! Dab and dip: strokes over the surface.
 
 use super::paths::{PathField, facets_along};
-use crate::mesh::{NO_FACET, OpenMesh, dot, facet_normal, normalised, sub};
+use crate::mesh::{NO_FACET, dot, facet_normal, normalised, sub};
+use crate::model::OpenMesh;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 

@@ -1,7 +1,7 @@
 //! A body as its separate shells, each outer one with the cavities inside it.
 
 use super::solid::Solid;
-use crate::mesh::bodies_of;
+use crate::model::bodies_of;
 
 /// The bodies of which a body consists, by lowest facet. A body of one shell, with any cavities, comes back alone.
 ///

@@ -3,7 +3,8 @@
 use crate::carve::{Label, Labels, Refined, refined};
 use crate::formats::Origin;
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
-use crate::mesh::{Mending, Mesh, NO_FACET, OpenMesh, Topology, shells};
+use crate::mesh::{Mesh, NO_FACET, Topology, shells};
+use crate::model::{Mending, OpenMesh};
 use std::sync::Arc;
 
 /// What a facet of a body is.

@@ -5,8 +5,7 @@ use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::job::{Edit, History, Models, Placing, Target};
-use varichrom_core::mesh::OpenMesh;
-use varichrom_core::regions::Place;
+use varichrom_core::model::{OpenMesh, Place};
 use varichrom_demo::{box_mesh, stl};
 
 pub(crate) const EXACT: f64 = 1e-9;

@@ -3,7 +3,7 @@
 
 use crate::jobs_of::Shelf;
 use varichrom_core::job::{Edit, History, PartEdit};
-use varichrom_core::regions::Place;
+use varichrom_core::model::Place;
 use varichrom_demo::{box_mesh, stl};
 
 /// STL rounds to 32-bit floats.

@@ -2,7 +2,8 @@
 #![allow(dead_code, reason = "each test target uses some of these")]
 
 use varichrom_core::formats::threemf_names::{CORE, MATERIAL};
-use varichrom_core::mesh::{Mesh, OpenMesh};
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_demo::{PlyKind, obj, ply, stl, threemf, threemf_package, vrml};
 
 pub(crate) fn open(bytes: &[u8]) -> OpenMesh {

@@ -3,7 +3,8 @@
 
 use std::sync::Arc;
 use varichrom_core::layers::Body;
-use varichrom_core::mesh::{DefectKind, Mesh, OpenMesh};
+use varichrom_core::mesh::{DefectKind, Mesh};
+use varichrom_core::model::OpenMesh;
 
 /// A mesh from corner lists.
 pub(crate) fn mesh(vertices: &[[f64; 3]], facets: &[[u32; 3]]) -> Mesh {

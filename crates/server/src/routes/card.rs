@@ -9,7 +9,8 @@ use crate::wire::MendPreview;
 use axum::Json;
 use axum::extract::State;
 use varichrom_core::intake::Split;
-use varichrom_core::mesh::{DefectKind, DefectPlace, Mending};
+use varichrom_core::mesh::DefectKind;
+use varichrom_core::model::{DefectPlace, Mending};
 
 /// Where the defects of one kind are.
 #[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/defects/{kind}", responses((status = 200, body = Vec<DefectPlace>), (status = 404)))]

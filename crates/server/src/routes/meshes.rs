@@ -9,7 +9,7 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use serde::Deserialize;
 use varichrom_core::Problem;
-use varichrom_core::formats::{mesh_bytes, partition_bytes};
+use varichrom_core::handover::{mesh_bytes, partition_bytes};
 
 const BINARY: (header::HeaderName, &str) = (header::CONTENT_TYPE, "application/octet-stream");
 

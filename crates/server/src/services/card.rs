@@ -6,7 +6,8 @@ use super::workshop::lock;
 use crate::error::ApiError;
 use crate::wire::MendPreview;
 use varichrom_core::intake::{Split, split};
-use varichrom_core::mesh::{DefectKind, DefectPlace, Mending};
+use varichrom_core::mesh::DefectKind;
+use varichrom_core::model::{DefectPlace, Mending};
 
 impl Session {
     /// Where the defects of one kind are, as the model stands now.

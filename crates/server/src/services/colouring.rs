@@ -7,7 +7,7 @@ use crate::store;
 use crate::wire::{Desk, LeftOut, Palette, PreviewView, Replayed, StepsView, StrayView};
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::formats::division_bytes;
+use varichrom_core::handover::division_bytes;
 use varichrom_core::job::{Edit, Recipe, Touched};
 
 impl Session {

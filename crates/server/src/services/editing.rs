@@ -8,7 +8,7 @@ use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 use varichrom_core::Problem;
 use varichrom_core::job::Models;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 
 /// Time between two words on how far it is.
 const PAUSE: Duration = Duration::from_millis(100);

@@ -9,7 +9,7 @@ use crate::wire::{Arrangement, JobSummary};
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::job::{Edit, History, Job};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 
 /// A model to go into a job.
 struct Incoming<'a> {

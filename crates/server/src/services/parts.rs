@@ -8,7 +8,7 @@ use crate::wire::{MeetingsView, OpenPartView, PairView, TriedPart, TriedParts};
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::job::{Job, PartEdit, PartMeeting, PartMeetings, PartPair};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::{DepthChoices, depth_choices};
 
 /// What meetings depend on: the meshes, and the order that says who owns shared volume.

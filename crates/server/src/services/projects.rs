@@ -10,7 +10,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::job::Project;
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 
 impl Session {
     /// The job with its models and spools as one file.

@@ -16,7 +16,7 @@ use varichrom_core::Problem;
 use varichrom_core::handover::plan_json;
 use varichrom_core::job::{Edit, History, Job, Touched};
 use varichrom_core::load::{PrinterReport, spool_needs};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Plan;
 
 /// Stands in the labels for a facet that has several.

@@ -9,7 +9,7 @@ use std::sync::{Arc, Mutex};
 use tokio::sync::watch;
 use varichrom_core::Problem;
 use varichrom_core::formats::{Reading, bundle};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 
 /// Files kept waiting; the oldest go when there are more, since a tab that was closed never takes its files.
 const MOST_STAGED: usize = 64;

@@ -8,7 +8,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
 use varichrom_core::job::{History, Job, Models};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 
 /// The models of a workshop with the states kept of one of its jobs.
 pub(super) struct OfJob<'a> {

@@ -14,7 +14,7 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use tokio::sync::broadcast;
 use varichrom_core::Problem;
 use varichrom_core::job::{History, Models};
-use varichrom_core::mesh::OpenMesh;
+use varichrom_core::model::OpenMesh;
 
 /// Sessions kept open besides those in use: a large job takes hundreds of megabytes.
 const KEPT_OPEN: usize = 3;

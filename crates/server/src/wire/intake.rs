@@ -3,7 +3,8 @@
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
-use varichrom_core::mesh::{Defect, MendReport};
+use varichrom_core::mesh::Defect;
+use varichrom_core::model::MendReport;
 
 /// A file on its way in.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]

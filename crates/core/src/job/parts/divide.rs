@@ -8,7 +8,7 @@ use crate::Problem;
 use crate::geometry::{Bounds, dot};
 use crate::job::apply::refuse;
 use crate::job::state::Job;
-use crate::regions::Place;
+use crate::model::Place;
 use crate::solids::{Flaw, Solid, split_shells};
 
 /// A refusal for a part that is not a solid body.

@@ -1,6 +1,6 @@
 //! The edits of parts: dividing, cutting, filling, and their list.
 
-use crate::regions::Place;
+use crate::model::Place;
 use serde::{Deserialize, Serialize};
 
 /// How deep a region's surface goes as a part.

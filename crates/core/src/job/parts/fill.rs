@@ -10,7 +10,7 @@ use crate::geometry::{dot, facet_normal};
 use crate::job::apply::refuse;
 use crate::job::colouring::check_crease;
 use crate::job::state::Job;
-use crate::regions::Place;
+use crate::model::Place;
 use crate::solids::{
     BooleanError, Inlay, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
 };

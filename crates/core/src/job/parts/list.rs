@@ -4,7 +4,7 @@ use super::edit::PartEdit;
 use crate::Problem;
 use crate::job::apply::{check_name, refuse};
 use crate::job::state::{Job, JobPart, PartGroup};
-use crate::regions::Place;
+use crate::model::Place;
 use std::collections::{HashMap, HashSet};
 
 impl Job {

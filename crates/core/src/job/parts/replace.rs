@@ -3,7 +3,8 @@
 use crate::carve::{Held, Labels};
 use crate::geometry::Affine;
 use crate::job::state::{Job, JobPart};
-use crate::mesh::{Mesh, OpenMesh};
+use crate::mesh::Mesh;
+use crate::model::OpenMesh;
 use crate::solids::Solid;
 use std::sync::Arc;
 

@@ -9,7 +9,7 @@ use crate::Problem;
 use crate::geometry::{cross, dot, facet_normal, normalised, sub};
 use crate::job::apply::refuse;
 use crate::job::state::Job;
-use crate::regions::Place;
+use crate::model::Place;
 use crate::solids::{
     CutError, Plane, SheetDepth, SheetError, ThroughError, cut_by_plane, sheet, straight_through,
 };

@@ -4,7 +4,8 @@ use crate::Problem;
 use crate::geometry::{cross, dot, normalised, sub};
 use crate::job::apply::refuse;
 use crate::job::state::Job;
-use crate::regions::{Place, congruent_parts};
+use crate::model::Place;
+use crate::regions::congruent_parts;
 use crate::solids::Plane;
 
 /// A part of the same shape as another, with a frame on a facet of each.

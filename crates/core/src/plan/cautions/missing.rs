@@ -3,7 +3,7 @@
 use super::super::print::Print;
 use super::super::types::{Caution, Plan, WhyUnprinted};
 use crate::job::{Edit, Job, PartEdit};
-use crate::regions::Place;
+use crate::model::Place;
 
 /// Surface of a region below which nobody misses it, mm².
 const MISSED_MM2: f64 = 1.0;

@@ -3,8 +3,8 @@
 use super::surfaces::{On, Span, Surfaces};
 use super::{Candidate, SnagSort};
 use crate::job::{Edit, Placing, Target};
+use crate::model::Place;
 use crate::plan::trial::Trial;
-use crate::regions::Place;
 
 /// Layers by which heights may differ and still be meant equal.
 const MOST_LAYERS: f64 = 3.0;

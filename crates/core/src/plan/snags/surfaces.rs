@@ -4,7 +4,7 @@ use crate::carve::{NO_PIECE, Pieces};
 use crate::geometry::middle;
 use crate::job::Job;
 use crate::mesh::{facet_area, facet_normal, length, sub};
-use crate::regions::Place;
+use crate::model::Place;
 use std::collections::BTreeMap;
 
 /// How upright a face that looks up is, as the height of its normal.

@@ -1,8 +1,8 @@
 //! A mesh whose parts stand elsewhere: moved, turned, scaled, mirrored.
 
-use super::parts::remeasured;
-use super::{Mesh, OpenMesh, Topology};
+use super::OpenMesh;
 use crate::geometry::Affine;
+use crate::mesh::{Mesh, Topology, remeasured};
 use std::sync::Arc;
 
 impl OpenMesh {

@@ -1,7 +1,8 @@
 //! Finding a facet again by where it is: edits name places, never facet numbers.
 
+use super::OpenMesh;
 use crate::geometry::Bounds;
-use crate::mesh::{OpenMesh, dot, facet_normal, length, normalised};
+use crate::mesh::{dot, facet_normal, length, normalised};
 use serde::{Deserialize, Serialize};
 
 /// A place on a model's surface.

@@ -10,11 +10,11 @@ mod holes;
 mod turn;
 mod weld;
 
-use super::parts::find_parts;
-use super::{Mesh, OpenMesh, Topology};
+use super::OpenMesh;
 use crate::Problem;
 use crate::formats::{FileColours, Origin, Piece};
 use crate::geometry::length;
+use crate::mesh::{Mesh, Topology, find_parts};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 

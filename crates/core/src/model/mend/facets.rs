@@ -4,8 +4,8 @@ use super::Work;
 use super::weld::is_collapsed;
 use crate::geometry::{facet_area, length, sub};
 use crate::mesh::NO_FACET;
-use crate::mesh::defects::{NO_AREA_MM2, repeated};
-use crate::mesh::parts::find_parts;
+use crate::mesh::find_parts;
+use crate::mesh::{NO_AREA_MM2, repeated};
 use std::collections::HashMap;
 
 /// Rounds of flipping; a stack of needles on one edge takes one round each.

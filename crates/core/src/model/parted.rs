@@ -1,8 +1,8 @@
 //! A mesh whose parts are told, not found: after parts were cut, a part may be of several shells.
 
-use super::parts::{find_parts, named_parts};
-use super::{Mesh, OpenMesh, Topology};
+use super::OpenMesh;
 use crate::formats::Origin;
+use crate::mesh::{Mesh, Topology, find_parts, named_parts};
 use std::sync::Arc;
 
 impl OpenMesh {

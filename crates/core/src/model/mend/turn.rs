@@ -3,7 +3,7 @@
 use super::Work;
 use crate::geometry::{cross, dot, facet_area, sub};
 use crate::mesh::NO_FACET;
-use crate::mesh::parts::find_parts;
+use crate::mesh::find_parts;
 
 impl Work {
     /// Makes neighbours agree, shell by shell, then turns closed parts that face inward. In a shell that is not

@@ -1,6 +1,7 @@
 //! Patches: facets that hang together until the surface turns by more than the crease angle.
 
-use crate::mesh::{Mesh, NO_FACET, OpenMesh, Topology, facet_area, facet_normal, length, sub};
+use super::OpenMesh;
+use crate::mesh::{Mesh, NO_FACET, Topology, facet_area, facet_normal, length, sub};
 use rayon::prelude::*;
 
 /// The turn of the surface at every edge, kept as its cosine.
@@ -73,12 +74,12 @@ impl Creases {
     }
 
     /// The smallest cosine that still belongs together at this angle.
-    pub(super) fn limit(crease_deg: f64) -> f32 {
+    pub(crate) fn limit(crease_deg: f64) -> f32 {
         (crease_deg + SLACK_DEG).min(180.0).to_radians().cos() as f32
     }
 
     /// Cosine of the turn across one side of a facet; −2 where no facet lies across.
-    pub(super) fn cosine(&self, facet: u32, side: usize) -> f32 {
+    pub(crate) fn cosine(&self, facet: u32, side: usize) -> f32 {
         self.cosines[facet as usize][side]
     }
 

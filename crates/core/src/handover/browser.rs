@@ -1,8 +1,8 @@
 //! Meshes and patches as the browser gets them: little-endian, with a versioned header (docs/wire-format.md).
 
 use crate::carve::{Label, Labels};
-use crate::mesh::{NO_FACET, OpenMesh, corner_normals};
-use crate::regions::Partition;
+use crate::mesh::{NO_FACET, corner_normals};
+use crate::model::{OpenMesh, Partition};
 
 const VERSION: u32 = 1;
 

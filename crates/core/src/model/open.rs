@@ -1,13 +1,13 @@
 //! A mesh opened once and then only read: everything later stages ask of it.
 
-use super::defects::find_defects;
-use super::parts::find_parts;
-use super::weld::weld_indexed;
-use super::{Defect, FacetTree, Mesh, Part, Topology, weld};
+use super::patches::Creases;
+use super::place::{Namer, namers};
 use crate::Problem;
 use crate::formats::{self, Origin, Read, Reading, StlKind, writable};
 use crate::geometry::facet_area;
-use crate::regions::{Creases, Namer, namers};
+use crate::mesh::{
+    Defect, FacetTree, Mesh, Part, Topology, find_defects, find_parts, weld, weld_indexed,
+};
 use std::sync::{Arc, OnceLock};
 
 /// A mesh with its adjacency, parts and defects, and the search structures that are built when first needed.
