@@ -132,8 +132,7 @@ mod tests {
 
     #[test]
     fn rooms_are_found_wherever_they_are_named() {
-        let text = "use crate::mesh::Mesh;
-use crate::model::OpenMesh;\nuse crate::{Problem, job::{Edit, Job}, plan};\nlet x = crate::colour::grey(1);";
+        let text = "use crate::mesh::{Topology, Mesh};\nuse crate::{Problem, job::{Edit, Job}, plan};\nlet x = crate::colour::grey(1);";
         let found: Vec<String> = rooms_named(text).into_iter().collect();
         assert_eq!(found, ["Problem", "colour", "job", "mesh", "plan"]);
     }

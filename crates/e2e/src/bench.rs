@@ -116,8 +116,10 @@ impl BenchJob<'_> {
             t.contains("Swaps")
         })
         .await?;
-        tokio::time::sleep(Duration::from_millis(400)).await;
-        Ok(())
+        // All models are on the bench, and the view that was fitted to them stands still.
+        let bench = Locator::Css("[aria-label='Bench'][data-drawn]");
+        client.wait().for_element(bench).await?;
+        settled(client).await
     }
 }
 

@@ -94,6 +94,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
     <section
       className="relative min-h-0 min-w-0 overflow-hidden bg-bench outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)]"
       aria-label="Bench"
+      data-drawn={first.data && patchCount !== undefined ? "" : undefined}
       tabIndex={0}
       title=""
       onKeyDown={(e) => {
