@@ -7,6 +7,9 @@ use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use std::time::{Duration, Instant};
 
+/// How long anything is waited for.
+const LONGEST: Duration = Duration::from_secs(20);
+
 /// Middle of the bench of Colour at 1280 × 800, px.
 pub const MIDDLE: (f64, f64) = (648.0, 324.0);
 
@@ -68,7 +71,6 @@ impl BenchJob<'_> {
 
     /// Waits until the area of a region is as wanted, and returns it.
     pub async fn area_when(&self, region: &str, is_wanted: impl Fn(f64) -> bool) -> Result<f64> {
-        const LONGEST: Duration = Duration::from_secs(15);
         let start = Instant::now();
         loop {
             let area = self.area(region).await?;
@@ -95,7 +97,6 @@ impl BenchJob<'_> {
 
     /// Waits until the job is as wanted, and returns it.
     pub async fn when(&self, what: &str, is_wanted: impl Fn(&Value) -> bool) -> Result<Value> {
-        const LONGEST: Duration = Duration::from_secs(15);
         let start = Instant::now();
         loop {
             let job = self.get("").await?;
@@ -103,6 +104,19 @@ impl BenchJob<'_> {
                 return Ok(job);
             }
             ensure!(start.elapsed() < LONGEST, "{what} did not come: {job}");
+            tokio::time::sleep(Duration::from_millis(60)).await;
+        }
+    }
+
+    /// The plan of the job as it stands, once it is there.
+    pub async fn plan(&self) -> Result<Value> {
+        let start = Instant::now();
+        loop {
+            let mut plan = self.get("/plan").await?;
+            if plan["state"] == "ready" {
+                return Ok(plan["plan"].take());
+            }
+            ensure!(start.elapsed() < LONGEST, "there is no plan: {plan}");
             tokio::time::sleep(Duration::from_millis(60)).await;
         }
     }

@@ -31,8 +31,8 @@ async fn rules_are_asked_for_refused_when_they_contradict_and_taken_away() -> Re
     choose_from(client, "Slot", "Soot").await?;
     click(client, "//button[.='Ask for it']").await?;
     wait_for(client, asked, |t| t.contains("Soot black always first")).await?;
-    let plan = job.get("/plan").await?;
-    let layers = plan["plan"]["layers"].as_array().context("layers")?.iter();
+    let plan = job.plan().await?;
+    let layers = plan["layers"].as_array().context("layers")?.iter();
     let of_soot: Vec<_> = layers
         .filter_map(|l| l["order"].as_array())
         .filter(|o| o.iter().any(|slot| slot == 3))
@@ -88,18 +88,13 @@ async fn a_machine_that_holds_two_of_three_spools_is_reloaded_by_hand() -> Resul
         t.contains("1 reload by hand: no plan has fewer") && t.contains("Rust-red in")
     })
     .await?;
-    let plan = job.get("/plan").await?;
+    let plan = job.plan().await?;
     ensure!(
-        plan["plan"]["reloads"]
-            .as_array()
-            .is_some_and(|r| r.len() == 1),
+        plan["reloads"].as_array().is_some_and(|r| r.len() == 1),
         "{plan}"
     );
     // Its row goes to its layer.
-    let layer = plan["plan"]["reloads"][0]["layer"]
-        .as_u64()
-        .context("a layer")?
-        + 1;
+    let layer = plan["reloads"][0]["layer"].as_u64().context("a layer")? + 1;
     click(client, "//section[@aria-label='Reloads']//li//button").await?;
     wait_for(client, "[aria-label='Layer']", |t| {
         t.contains(&format!("Layer {layer},"))
@@ -123,10 +118,10 @@ async fn purge_goes_where_it_is_sent() -> Result<()> {
     type_into(client, "Share into the tower", "40").await?;
     wait_for(client, goes, |t| t.contains("Into the bin")).await?;
     let split = |plan: &serde_json::Value, what: &str| -> f64 {
-        let swaps = plan["plan"]["swaps"].as_array().map_or(&[][..], |s| s);
+        let swaps = plan["swaps"].as_array().map_or(&[][..], |s| s);
         swaps.iter().filter_map(|s| s["split"][what].as_f64()).sum()
     };
-    let plan = job.get("/plan").await?;
+    let plan = job.plan().await?;
     let (tower, bin) = (split(&plan, "tower_mm3"), split(&plan, "bin_mm3"));
     ensure!(
         (tower - 0.4 * (tower + bin)).abs() < 1e-6 * tower,
@@ -185,8 +180,8 @@ async fn a_measured_rinse_and_a_known_print_are_kept_with_the_printer() -> Resul
         "{kept}"
     );
     // What was measured is what the plan asks for now.
-    let plan = job.get("/plan").await?;
-    let pairs = plan["plan"]["pairs"].as_array().context("pairs")?;
+    let plan = job.plan().await?;
+    let pairs = plan["pairs"].as_array().context("pairs")?;
     let pair = pairs
         .iter()
         .find(|p| p["from"] == 3 && p["to"] == 1)

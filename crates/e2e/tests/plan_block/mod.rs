@@ -1,7 +1,7 @@
 //! A job for the browser tests of Plan, and what is asked of its screen.
 #![allow(dead_code, reason = "each test target uses some of these")]
 
-use anyhow::{Context, Result, ensure};
+use anyhow::{Context, Result};
 use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use varichrom_demo::{box_mesh, printers, rack, stl};
@@ -69,7 +69,5 @@ pub(crate) fn number(text: &str) -> Result<f64> {
 }
 
 pub(crate) async fn bill(job: &BenchJob<'_>) -> Result<Value> {
-    let plan = job.get("/plan").await?;
-    ensure!(plan["state"] == "ready", "{plan}");
-    Ok(plan["plan"]["bill"].clone())
+    Ok(job.plan().await?["bill"].clone())
 }
