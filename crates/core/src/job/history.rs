@@ -4,12 +4,13 @@ use super::before::Before;
 use super::edit::Edit;
 use super::parts::stopped;
 use super::recipe::{Recipe, RecipeModel};
-use super::state::{Job, LostEdit};
+use super::revised::revised;
+use super::state::Job;
 use crate::Problem;
 use crate::machine::{Printer, Spool};
 use crate::model::OpenMesh;
 use serde::Serialize;
-use std::collections::{HashMap, VecDeque};
+use std::collections::VecDeque;
 use std::sync::Arc;
 
 /// What an edit needs from outside: models to open, and a word on whether to go on.
@@ -78,112 +79,6 @@ const CHECKPOINT_EVERY: usize = 32;
 
 /// Facets whose labels all checkpoints together may hold; beyond, every other one goes.
 const CHECKPOINT_FACETS: usize = 60_000_000;
-
-/// The job that some edits make when the file of one model is another. Edits that no longer find their place are left
-/// out and listed.
-fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Result<Job, Problem> {
-    // By which edit each model of the present name was opened, and which file it has now.
-    let mut opened: Vec<(String, usize)> = Vec::new();
-    let mut files: HashMap<usize, (&String, &String)> = HashMap::new();
-    for (index, edit) in edits.iter().chain([last]).enumerate() {
-        let known = |name: &str| opened.iter().position(|(n, _)| n == name);
-        match edit {
-            Edit::OpenModel { model, .. } => opened.push((model.trim().to_string(), index)),
-            Edit::RenameModel { model, name } => {
-                if let Some(at) = known(model) {
-                    opened[at].0 = name.trim().to_string();
-                }
-            }
-            Edit::RemoveModel { model } => opened.retain(|(n, _)| n != model),
-            Edit::ReviseModel {
-                model,
-                file,
-                content,
-            } => {
-                let at = known(model).ok_or_else(|| {
-                    let message = format!("There is no model called {model}");
-                    let mend = "Use the name of one of the job's models.";
-                    Problem::new("model-unknown", message, "model", mend)
-                })?;
-                files.insert(opened[at].1, (file, content));
-            }
-            _ => {}
-        }
-    }
-    let changed = changed_edits(edits, last)?;
-    let mut job = Job::default();
-    let mut lost = Vec::new();
-    for (index, edit) in edits.iter().enumerate() {
-        let change = changed.get(&index);
-        let edit = change.copied().unwrap_or(edit);
-        let done = match (edit, files.get(&index)) {
-            (Edit::ReviseModel { .. } | Edit::ChangeEdit { .. }, _) => continue,
-            (Edit::OpenModel { model, .. }, Some((file, content))) => {
-                let edit = Edit::OpenModel {
-                    model: model.clone(),
-                    file: (*file).clone(),
-                    content: (*content).clone(),
-                };
-                // Without the new file there is nothing to go on with.
-                job.apply(&edit, models)?;
-                continue;
-            }
-            _ => job.apply(edit, models),
-        };
-        if let Err(why) = done {
-            if why.code == "stopped" {
-                return Err(why);
-            }
-            // New numbers that cannot be used are refused, not lost.
-            if change.is_some()
-                && matches!(last, Edit::ChangeEdit { number, .. } if *number as usize == index + 1)
-            {
-                return Err(why);
-            }
-            lost.push(LostEdit {
-                number: index as u32 + 1,
-                what: edit.in_words(&|key| job.name_of(key)),
-                at: edit.point(),
-                why,
-            });
-        }
-    }
-    job.lost = lost;
-    Ok(job)
-}
-
-/// By index: edits that have been given other numbers since.
-fn changed_edits<'a>(
-    edits: &'a [Edit],
-    last: &'a Edit,
-) -> Result<HashMap<usize, &'a Edit>, Problem> {
-    let mut changed: HashMap<usize, &Edit> = HashMap::new();
-    for edit in edits.iter().chain([last]) {
-        let Edit::ChangeEdit { number, to } = edit else {
-            continue;
-        };
-        let index = (*number as usize).wrapping_sub(1);
-        let refuse = |code: &str, message: String| {
-            let mend = "Choose a step of the list whose numbers can be changed.";
-            Err(Problem::new(code, message, "number", mend))
-        };
-        let Some(old) = edits.get(index) else {
-            return refuse("step-unknown", format!("There is no step {number}"));
-        };
-        let is_whole = matches!(
-            old,
-            Edit::OpenModel { .. } | Edit::ReviseModel { .. } | Edit::ChangeEdit { .. }
-        );
-        if is_whole || std::mem::discriminant(old) != std::mem::discriminant(to.as_ref()) {
-            return refuse(
-                "step-of-another-kind",
-                format!("Step {number} cannot become something of another kind"),
-            );
-        }
-        changed.insert(index, to);
-    }
-    Ok(changed)
-}
 
 /// One line of a history.
 #[derive(Debug, Clone, PartialEq, Serialize)]

@@ -22,6 +22,7 @@ mod parts;
 mod placing;
 mod project;
 mod recipe;
+mod revised;
 mod rules;
 mod state;
 mod tried;

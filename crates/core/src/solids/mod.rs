@@ -8,6 +8,7 @@ mod crossing;
 mod depth;
 mod floor;
 mod inlay;
+mod laid;
 mod overlap;
 mod plane;
 mod prism;
