@@ -230,3 +230,32 @@ fn a_stop_ends_the_making_of_bodies() {
         closed_bodies(history.job(), BodyDepth::Soak, &|_| false).expect("a job with models");
     assert!(stopped.is_none());
 }
+
+#[test]
+fn a_part_inside_out_and_one_with_a_cavity_go_out_as_any_other() {
+    let turned = |mut mesh: varichrom_core::mesh::Mesh| {
+        mesh.facets.iter_mut().for_each(|f| f.reverse());
+        mesh
+    };
+    let frustum = (400.0 + 18.4 * 18.4 + 20.0 * 18.4) * 0.8 / 3.0;
+    // All facets turned over: its top looks down.
+    let inside_out = stl(&turned(box_mesh([0.0; 3], [20.0; 3])), "turned");
+    let top = patch("red", [5.0, 5.0, 20.0], [0.0, 0.0, -1.0], 20.0);
+    // A cavity of 10 mm in the middle.
+    let hollow = together(&[
+        box_mesh([0.0; 3], [20.0; 3]),
+        turned(box_mesh([5.0; 3], [15.0; 3])),
+    ]);
+    let hollow = stl(&hollow, "hollow");
+    for (bytes, edit, whole) in [
+        (inside_out, top, 8000.0),
+        (hollow, patch("red", [5.0, 5.0, 20.0], UP, 20.0), 7000.0),
+    ] {
+        let made = bodies(after(&bytes, &[edit]).job(), BodyDepth::Soak);
+        assert!(made.told.is_empty(), "{:?}", made.told);
+        assert_disjoint_and_closed(&made);
+        let volumes: Vec<f64> = made.bodies.iter().map(|b| b.volume_mm3).collect();
+        assert_relative_eq!(volumes[0], frustum, max_relative = 1e-6);
+        assert_relative_eq!(volumes.iter().sum::<f64>(), whole, max_relative = 1e-6);
+    }
+}

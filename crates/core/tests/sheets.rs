@@ -115,3 +115,12 @@ fn a_stop_ends_it() {
     let stopped = sheets(&cube, &choice, &[1.0], &|_| false).expect_err("stopped");
     assert_eq!(stopped, SheetError::Stopped);
 }
+
+/// Less than the least depth that is worth a floor, on a wall that is thinner still.
+#[test]
+fn a_skin_on_a_foil_neither_panics_nor_loses_volume() {
+    let foil = Solid::plain(box_mesh([0.0; 3], [30.0, 30.0, 0.06]));
+    let choice = facing(&foil, &[[0.0, 0.0, 1.0], [0.0, 0.0, -1.0]]);
+    let made = sheets(&foil, &choice, &[0.02, 0.03], &always).expect("divided");
+    assert_near(judged(&made).iter().sum(), 54.0, 1e-9);
+}

@@ -5,7 +5,8 @@ use crate::Problem;
 use crate::colour::Colour;
 use crate::job::Job;
 use crate::solids::{
-    Meeting, SheetError, Solid, Wanted, boolean, meetings, sheets, straight_through,
+    Meeting, SheetError, Sheets, Solid, ThroughError, Wanted, boolean, meetings, sheets,
+    straight_through,
 };
 use serde::{Deserialize, Serialize};
 
@@ -97,12 +98,13 @@ fn disjoint(
     let of_model: Vec<Vec<Solid>> = (0..job.models.len()).map(|m| job.solids(m)).collect();
     let whole: Vec<Solid> = ranked
         .iter()
-        .map(|(m, p)| of_model[*m][*p].shifted(shift))
+        .map(|(m, p)| of_model[*m][*p].shifted(shift).facing_out())
         .collect();
     let pairs = meetings(&whole, &|n, of| {
         go_on(SHARED_SHARE * n as f64 / of.max(1) as f64)
     })?;
-    let mut cut = whole.clone();
+    // What is left of those that are cut; the others stay whole.
+    let mut cut: Vec<Option<Solid>> = vec![None; whole.len()];
     for pair in &pairs {
         if matches!(pair.meeting, Meeting::Touch { .. }) {
             continue;
@@ -112,10 +114,12 @@ fn disjoint(
         if !go_on(SHARED_SHARE) {
             return None;
         }
-        match boolean(&cut[other], &whole[owner], Wanted::Without) {
-            Ok(left) => cut[other] = left,
-            // Nothing was left of it before.
-            Err(_) if cut[other].mesh.facets.is_empty() => {}
+        let left = cut[other].as_ref().unwrap_or(&whole[other]);
+        if left.mesh.facets.is_empty() {
+            continue;
+        }
+        match boolean(left, &whole[owner], Wanted::Without) {
+            Ok(left) => cut[other] = Some(left),
             Err(_) => {
                 let name = |at: usize| &job.models[ranked[at].0].parts[ranked[at].1].name;
                 told.push(Problem::new(
@@ -131,7 +135,12 @@ fn disjoint(
             }
         }
     }
-    for (at, left) in ranked.iter().zip(&cut) {
+    let left = whole
+        .into_iter()
+        .zip(cut)
+        .map(|(whole, cut)| cut.unwrap_or(whole));
+    let mut parts: Vec<_> = ranked.into_iter().zip(left).collect();
+    for (at, left) in &parts {
         if left.mesh.facets.is_empty() {
             let name = &job.models[at.0].parts[at.1].name;
             told.push(Problem::new(
@@ -142,7 +151,6 @@ fn disjoint(
             ));
         }
     }
-    let mut parts: Vec<_> = ranked.into_iter().zip(cut).collect();
     parts.retain(|(_, solid)| !solid.mesh.facets.is_empty());
     Some(parts)
 }
@@ -237,7 +245,7 @@ impl Painted<'_> {
                     self.put(region, halves.part, made);
                     self.solid = halves.rest;
                 }
-                Err(crate::solids::ThroughError::Stopped) => return Err(Stopped),
+                Err(ThroughError::Stopped) => return Err(Stopped),
                 Err(_) => left.push(region),
             }
         }
@@ -275,8 +283,11 @@ impl Painted<'_> {
         let divided = match sheets(&self.solid, &choice, &depths, go_on) {
             Ok(divided) => divided,
             Err(SheetError::Stopped) => return Err(Stopped),
-            // It was closed when it was looked at.
-            Err(_) => return Ok(()),
+            // What cutting straight through has left is not clean.
+            Err(_) => Sheets {
+                parts: vec![None; regions.len()],
+                rest: self.solid.clone(),
+            },
         };
         self.solid = divided.rest;
         for (region, part) in regions.iter().zip(divided.parts) {

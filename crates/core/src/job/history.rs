@@ -245,8 +245,8 @@ impl History {
     }
 
     /// The job at its checkpoints, and after how many edits it stood so, ascending: to be kept elsewhere.
-    pub fn checkpoints(&self) -> impl Iterator<Item = (usize, &Job)> {
-        self.checkpoints.iter().map(|(at, job)| (*at, job.as_ref()))
+    pub fn checkpoints(&self) -> impl Iterator<Item = (usize, &Arc<Job>)> {
+        self.checkpoints.iter().map(|(at, job)| (*at, job))
     }
 
     /// The job as it stands.

@@ -3,12 +3,10 @@
 //! The edits stay the source of truth: bytes that this version does not know are as good as none.
 
 use super::history::Models;
-use super::rules::PlanRules;
-use super::state::{Copies, Job, JobModel, JobPart, LostEdit, PartGroup, Region};
+use super::state::{Job, JobModel, JobPart};
 use super::unit::LengthUnit;
 use crate::carve::Labels;
 use crate::formats::{FileColours, Piece};
-use crate::machine::Printer;
 use crate::mesh::{Mesh, Part, Topology};
 use crate::model::OpenMesh;
 use flate2::Compression;
@@ -19,26 +17,7 @@ use std::io::{Read, Write};
 use std::sync::Arc;
 
 /// First in the bytes: raised whenever what follows is read otherwise, or the same edits make another job.
-const MARK: &[u8] = concat!("varichrom job 1 ", env!("CARGO_PKG_VERSION"), "\n").as_bytes();
-
-/// A job with its surfaces. Field by field a [`Job`].
-#[derive(Serialize, Deserialize)]
-struct KeptJob {
-    name: String,
-    models: Vec<KeptModel>,
-    order: Vec<u32>,
-    groups: Vec<PartGroup>,
-    last_part: u32,
-    regions: Vec<Region>,
-    slots: Vec<Option<String>>,
-    feeds: Vec<Option<String>>,
-    mixtures: Vec<Option<Vec<f64>>>,
-    places: Vec<u8>,
-    printer: Printer,
-    rules: PlanRules,
-    copies: Copies,
-    lost: Vec<LostEdit>,
-}
+const MARK: &[u8] = concat!("varichrom job 2 ", env!("CARGO_PKG_VERSION"), "\n").as_bytes();
 
 #[derive(Serialize, Deserialize)]
 struct KeptModel {
@@ -108,53 +87,22 @@ impl Job {
     ///
     /// Linear in the facets of all models; what a file still holds is not in it.
     pub fn kept(&self, models: &dyn Models) -> Option<Vec<u8>> {
-        let Job {
-            name,
-            models: own,
-            order,
-            groups,
-            last_part,
-            regions,
-            slots,
-            feeds,
-            mixtures,
-            places,
-            printer,
-            rules,
-            copies,
-            lost,
-        } = self.clone();
-        let kept = |m: JobModel| -> Option<KeptModel> {
+        let kept = |m: &JobModel| -> Option<KeptModel> {
             let file = models.open(&m.content).ok()?;
             let is_file = Arc::ptr_eq(&file, &m.base);
             Some(KeptModel {
-                name: m.name,
-                file: m.file,
-                content: m.content,
+                name: m.name.clone(),
+                file: m.file.clone(),
+                content: m.content.clone(),
                 unit: m.unit,
                 colours_kept: m.colours_kept,
-                parts: m.parts,
-                labels: m.labels,
+                parts: m.parts.clone(),
+                labels: m.labels.clone(),
                 base: (!is_file).then(|| KeptMesh::of(&m.base)),
             })
         };
-        let job = KeptJob {
-            name,
-            models: own.into_iter().map(kept).collect::<Option<_>>()?,
-            order,
-            groups,
-            last_part,
-            regions,
-            slots,
-            feeds,
-            mixtures,
-            places,
-            printer,
-            rules,
-            copies,
-            lost,
-        };
-        let bytes = rmp_serde::to_vec_named(&job).ok()?;
+        let own: Vec<KeptModel> = self.models.iter().map(kept).collect::<Option<_>>()?;
+        let bytes = rmp_serde::to_vec_named(&(self, own)).ok()?;
         let mut packed = DeflateEncoder::new(MARK.to_vec(), Compression::fast());
         packed.write_all(&bytes).ok()?;
         packed.finish().ok()
@@ -168,7 +116,7 @@ impl Job {
         let mut text = Vec::new();
         let packed = bytes.strip_prefix(MARK)?;
         DeflateDecoder::new(packed).read_to_end(&mut text).ok()?;
-        let kept: KeptJob = rmp_serde::from_slice(&text).ok()?;
+        let (mut job, own): (Job, Vec<KeptModel>) = rmp_serde::from_slice(&text).ok()?;
         let opened = |m: KeptModel| -> Option<JobModel> {
             let file = models.open(&m.content).ok()?;
             let base = match m.base {
@@ -191,21 +139,7 @@ impl Job {
             model.open = model.mesh_placed(&model.maps());
             is_whole.then_some(model)
         };
-        Some(Job {
-            name: kept.name,
-            models: kept.models.into_iter().map(opened).collect::<Option<_>>()?,
-            order: kept.order,
-            groups: kept.groups,
-            last_part: kept.last_part,
-            regions: kept.regions,
-            slots: kept.slots,
-            feeds: kept.feeds,
-            mixtures: kept.mixtures,
-            places: kept.places,
-            printer: kept.printer,
-            rules: kept.rules,
-            copies: kept.copies,
-            lost: kept.lost,
-        })
+        job.models = own.into_iter().map(opened).collect::<Option<_>>()?;
+        Some(job)
     }
 }

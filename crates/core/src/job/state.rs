@@ -192,12 +192,13 @@ pub struct LostEdit {
     pub why: Problem,
 }
 
-/// A job: the fold of its edits.
-#[derive(Clone)]
+/// A job: the fold of its edits. What is written of it leaves its models out; see [`Job::kept`].
+#[derive(Clone, Serialize, Deserialize)]
 pub struct Job {
     /// Name on the shelf.
     pub name: String,
     /// Models, in the order they came.
+    #[serde(skip)]
     pub models: Vec<JobModel>,
     /// Keys of all parts in the order of the list: where two overlap, the one higher up wins.
     pub order: Vec<u32>,

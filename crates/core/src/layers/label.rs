@@ -149,31 +149,44 @@ fn label_layer(
         region.area_mm2 += bit.area_mm2;
         region.solid_mm2 += bit.solid_mm2;
     }
+    let mut bodies: Vec<u32> = survey.layers[layer].iter().map(|b| b.body).collect();
     // Only where something is left out can all of a body be.
-    let is_thin = |body: &&BodyLayer| {
-        too_thin.iter().any(|t| t.to.is_none()) && is_all_thin(body, claims, &desk.bits)
+    let thin_bodies = match too_thin.iter().any(|t| t.to.is_none()) {
+        true => all_thin(&survey.layers[layer], claims, &desk.bits),
+        false => Vec::new(),
     };
-    let (thin_bodies, bodies) = survey.layers[layer].iter().partition(is_thin);
+    bodies.retain(|b| thin_bodies.binary_search(b).is_err());
     LayerShare {
         z0_mm,
         z1_mm,
         regions,
         too_thin,
-        bodies: numbers(bodies),
-        thin_bodies: numbers(thin_bodies),
+        bodies,
+        thin_bodies,
     }
 }
 
-/// Whether all that a body would print in a layer is too thin for anybody to print.
-fn is_all_thin(body: &BodyLayer, claims: &Claims<'_>, bits: &[Bit]) -> bool {
-    let number = body.body as usize;
-    let has_core = body.core_mm2 > 0.0 && !claims.is_skipped(number, claims.own[number]);
-    let mut own = bits.iter().filter(|b| b.body == body.body).peekable();
-    !has_core && own.peek().is_some() && own.all(|b| b.region == UNPRINTED)
-}
-
-fn numbers(bodies: Vec<&BodyLayer>) -> Vec<u32> {
-    bodies.into_iter().map(|b| b.body).collect()
+/// The bodies of a layer of which all that they would print is too thin for anybody to print, ascending. n log n in the bits.
+fn all_thin(bodies: &[BodyLayer], claims: &Claims<'_>, bits: &[Bit]) -> Vec<u32> {
+    let of_bits = |is_counted: fn(&Bit) -> bool| -> Vec<u32> {
+        let mut bodies: Vec<u32> = bits
+            .iter()
+            .filter(|b| is_counted(b))
+            .map(|b| b.body)
+            .collect();
+        bodies.sort_unstable();
+        bodies.dedup();
+        bodies
+    };
+    let printed = of_bits(|b| b.region != UNPRINTED);
+    let mut thin = of_bits(|b| b.region == UNPRINTED);
+    let has_core = |b: &&BodyLayer| {
+        b.core_mm2 > 0.0 && !claims.is_skipped(b.body as usize, claims.own[b.body as usize])
+    };
+    let mut cores: Vec<u32> = bodies.iter().filter(has_core).map(|b| b.body).collect();
+    cores.sort_unstable();
+    thin.retain(|t| printed.binary_search(t).is_err() && cores.binary_search(t).is_err());
+    thin
 }
 
 /// Divides the cells of one body in one layer among the regions.

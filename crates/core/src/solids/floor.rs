@@ -148,13 +148,12 @@ impl<'a> Maker<'a> {
             };
             let apart = times * full;
             let own = laid.depths_mm[*level];
-            // In proportion to the depths, if both do not find room.
             if own + other_mm + CLEAR_MM < apart {
                 return 1.0;
             }
             // In proportion to the depths, as both do not find room.
             let shared = apart * own / (own + other_mm) - CLEAR_MM;
-            (shared / own).clamp(LEAST_MM / own, 1.0)
+            (shared / own).clamp((LEAST_MM / own).min(1.0), 1.0)
         };
         laid.moving.par_iter().zip(&laid.ways).map(one).collect()
     }

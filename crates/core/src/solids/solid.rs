@@ -238,6 +238,14 @@ impl Solid {
         self.faces.extend(&other.faces);
     }
 
+    /// The same body with its facets turned over if it is inside out.
+    pub fn facing_out(mut self) -> Solid {
+        if self.volume_mm3() < 0.0 {
+            self.mesh.facets.iter_mut().for_each(|f| f.swap(1, 2));
+        }
+        self
+    }
+
     /// The same body elsewhere.
     pub fn shifted(&self, by: [f64; 3]) -> Solid {
         let moved = |p: &[f64; 3]| [p[0] + by[0], p[1] + by[1], p[2] + by[2]];

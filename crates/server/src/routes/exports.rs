@@ -1,10 +1,9 @@
 //! Files to hand over.
 
-use super::off_thread;
+use super::{Asking, off_thread};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{Path, Query};
-use crate::routes::parts::Asking;
 use crate::wire::BodiesView;
 use axum::Json;
 use axum::extract::State;

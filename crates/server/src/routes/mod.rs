@@ -13,6 +13,8 @@ pub(crate) mod rack;
 pub(crate) mod staged;
 
 use crate::error::ApiError;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 /// Runs blocking work off the async threads.
 async fn off_thread<T: Send + 'static>(
@@ -21,4 +23,26 @@ async fn off_thread<T: Send + 'static>(
     tokio::task::spawn_blocking(work)
         .await
         .unwrap_or_else(|e| Err(ApiError::Internal(format!("a worker stopped: {e}"))))
+}
+
+/// A question that somebody waits for: dropped with the call, also when the browser hangs up.
+struct Asking(Arc<AtomicBool>);
+
+impl Default for Asking {
+    fn default() -> Asking {
+        Asking(Arc::new(AtomicBool::new(true)))
+    }
+}
+
+impl Asking {
+    /// True as long as somebody waits.
+    fn flag(&self) -> Arc<AtomicBool> {
+        self.0.clone()
+    }
+}
+
+impl Drop for Asking {
+    fn drop(&mut self) {
+        self.0.store(false, Ordering::Relaxed);
+    }
 }

@@ -1,6 +1,6 @@
 //! What is asked about parts besides edits.
 
-use super::off_thread;
+use super::{Asking, off_thread};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
@@ -10,8 +10,6 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::plan::DepthChoices;
 
@@ -72,28 +70,6 @@ pub(crate) async fn try_parts(
     })
     .await
     .map(Json)
-}
-
-/// A question that somebody waits for: dropped with the call, also when the browser hangs up.
-pub(crate) struct Asking(Arc<AtomicBool>);
-
-impl Default for Asking {
-    fn default() -> Asking {
-        Asking(Arc::new(AtomicBool::new(true)))
-    }
-}
-
-impl Asking {
-    /// True as long as somebody waits.
-    pub(crate) fn flag(&self) -> Arc<AtomicBool> {
-        self.0.clone()
-    }
-}
-
-impl Drop for Asking {
-    fn drop(&mut self) {
-        self.0.store(false, Ordering::Relaxed);
-    }
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]

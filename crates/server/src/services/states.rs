@@ -65,7 +65,7 @@ impl Session {
             return;
         }
         let mut mark = store::states::Mark::default();
-        let mut states: Vec<(usize, String, Job)> = Vec::new();
+        let mut states: Vec<(usize, String, Arc<Job>)> = Vec::new();
         let mut marked = 0;
         for (after, job) in history.checkpoints().filter(|(n, _)| due.contains(n)) {
             for edit in &history.edits()[marked..after] {

@@ -6,7 +6,7 @@ import { tellEditing, useEditing } from "../../state/editing";
 import { useIntake } from "../../state/intake";
 import { go, stageNames, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { Mending } from "../../ui/Mending";
+import { StageFence } from "../../ui/StageFence";
 import { Trouble, Waiting } from "../../ui/states";
 import { Header } from "./Header";
 import { Palette } from "./Palette";
@@ -65,11 +65,11 @@ export function JobPage({ id, stage }: { id: number; stage: Stage }) {
     <div className="flex h-full flex-col">
       <Header job={job.data} stage={stage} />
       <div className="min-h-0 flex-1">
-        <Mending key={stage} what={stageNames[stage]}>
+        <StageFence key={stage} what={stageNames[stage]}>
           <Suspense fallback={<Waiting what={`Opening ${stageNames[stage]}`} />}>
             <View job={job.data} />
           </Suspense>
-        </Mending>
+        </StageFence>
       </div>
       <Palette job={job.data} />
     </div>

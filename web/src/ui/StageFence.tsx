@@ -6,7 +6,7 @@ interface State {
 }
 
 /** Keeps a fault in one stage to that stage: it says so and offers to draw it anew; the job itself is on the server. */
-export class Mending extends Component<{ what: string; children: ReactNode }, State> {
+export class StageFence extends Component<{ what: string; children: ReactNode }, State> {
   override state: State = { error: null };
 
   static getDerivedStateFromError(error: Error): State {
