@@ -24,4 +24,4 @@ pub mod regions;
 pub mod rinse;
 pub mod solids;
 
-pub use problem::{Problem, counted};
+pub use problem::{Problem, counted, figure};

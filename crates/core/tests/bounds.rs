@@ -59,6 +59,24 @@ fn ball() -> (Shelf, History) {
 }
 
 #[rstest]
+#[case(json!({ "edit": "set-soak", "region": "red", "soak_mm": 1e300 }))]
+#[case(json!({ "edit": "set-soak", "region": "red", "soak_mm": -0.1 - 0.2 }))]
+#[case(json!({ "edit": "grow-region", "region": "red", "by_mm": -1e-300 }))]
+#[case(json!({ "edit": "give-band", "region": "red", "low_mm": 1e299, "high_mm": 1e300 }))]
+#[case(json!({ "edit": "give-band", "region": "red", "low_mm": 1, "high_mm": 1.3, "count": 2, "pitch_mm": 0.1 + 0.2 - 0.2 }))]
+#[case(json!({ "edit": "give-patch", "region": "red", "at": { "model": "ball", "point": [0, 0, 40], "normal": [0, 0, 1] }, "crease_deg": 1e200 }))]
+fn numbers_that_cannot_be_are_named_in_few_digits(#[case] wrong: serde_json::Value) {
+    let (shelf, mut history) = ball();
+    let problem = history.apply(edit(wrong), &shelf).expect_err("refused");
+    assert!(problem.message.len() < 90, "{problem}");
+    assert!(!problem.message.contains("0000"), "{problem}");
+    assert!(
+        problem.message.chars().any(|c| c.is_ascii_digit()),
+        "{problem}"
+    );
+}
+
+#[rstest]
 #[case::a_dab(json!({ "edit": "give-stroke", "region": "red", "reach": "dab",
     "stroke": { "model": "ball", "path": [[0.0, 0.0, 40.0], [1e7, 0.0, 0.0]], "radius_mm": 0.05, "eye": [0, 0, 100] } }))]
 #[case::a_place(json!({ "edit": "give-patch", "region": "red", "crease_deg": 30,

@@ -1,6 +1,6 @@
 //! ChromeDriver and a headless Chromium at 1280 × 800.
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, ensure};
 use fantoccini::{Client, ClientBuilder};
 use hyper_util::client::legacy::connect::HttpConnector;
 use serde_json::json;
@@ -69,32 +69,34 @@ impl Browser {
                 }
             }
         };
-        // A headless browser keeps no download unless told where, by the driver's own command.
+        // A headless browser keeps no download unless told where, and its windows keep some height for themselves: both
+        // are told by the driver's own commands. A page that is told its size has it at once, also on a busy machine.
         let session = client.session_id().await?.context("a session")?;
-        let allow = json!({
-            "cmd": "Browser.setDownloadBehavior",
-            "params": { "behavior": "allow", "downloadPath": downloads.to_string_lossy() },
-        });
-        reqwest::Client::new()
-            .post(format!("{address}/session/{session}/goog/cdp/execute"))
-            .json(&allow)
-            .send()
-            .await?
-            .error_for_status()?;
-        // Headless windows keep some height for themselves, and take a moment to settle.
-        let mut height = 800u32;
-        for _ in 0..20 {
-            client.set_window_size(1280, height).await?;
-            tokio::time::sleep(Duration::from_millis(50)).await;
-            let inner = client
-                .execute("return window.innerHeight", Vec::new())
-                .await?;
-            match inner.as_u64() {
-                Some(800) => break,
-                Some(inner) if inner < 800 => height += u32::try_from(800 - inner)?,
-                _ => height = 800,
-            }
+        let told = [
+            json!({
+                "cmd": "Browser.setDownloadBehavior",
+                "params": { "behavior": "allow", "downloadPath": downloads.to_string_lossy() },
+            }),
+            json!({
+                "cmd": "Emulation.setDeviceMetricsOverride",
+                "params": { "width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": false },
+            }),
+        ];
+        for command in told {
+            reqwest::Client::new()
+                .post(format!("{address}/session/{session}/goog/cdp/execute"))
+                .json(&command)
+                .send()
+                .await?
+                .error_for_status()?;
         }
+        let seen = client
+            .execute("return [window.innerWidth, window.innerHeight]", Vec::new())
+            .await?;
+        ensure!(
+            seen == json!([1280, 800]),
+            "the page is {seen} px, not 1280 × 800"
+        );
         Ok(Browser {
             driver,
             profile,

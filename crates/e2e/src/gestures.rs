@@ -18,13 +18,26 @@ fn to(x: f64, y: f64, duration: Duration) -> PointerAction {
     }
 }
 
+/// Lets the page take in what happened: its handlers, what they draw, and what follows from that. On a busy machine this
+/// takes longer than on an idle one, and what is read or pressed next must not meet the page of before.
+pub(crate) async fn taken_in(client: &Client) -> Result<()> {
+    const FRAMES: &str = "
+        const done = arguments[arguments.length - 1];
+        let left = 3;
+        const next = () => (left-- > 0 ? requestAnimationFrame(() => setTimeout(next)) : done(null));
+        next();";
+    client.execute_async(FRAMES, Vec::new()).await?;
+    Ok(())
+}
+
 /// Moves the pointer to a point of the page.
 pub async fn hover(client: &Client, x: f64, y: f64) -> Result<()> {
     // Two moves: the first may only enter the element.
     let mouse = MouseActions::new("mouse".into())
         .then(to(x - 2.0, y, Duration::from_millis(30)))
         .then(to(x, y, Duration::from_millis(60)));
-    Ok(client.perform_actions(mouse).await?)
+    client.perform_actions(mouse).await?;
+    taken_in(client).await
 }
 
 /// Moves the pointer there and clicks.

@@ -4,11 +4,11 @@ use super::before::Before;
 use super::edit::Edit;
 use super::history::Models;
 use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, OWN_REGION, Region};
-use crate::Problem;
 use crate::carve::{Held, Label, Labels, painted, settled};
 use crate::formats::writable;
 use crate::geometry::Bounds;
 use crate::model::{Place, PlaceError};
+use crate::{Problem, figure};
 use std::sync::Arc;
 
 pub(super) fn refuse(code: &str, message: impl Into<String>, place: &str, mend: &str) -> Problem {
@@ -46,7 +46,7 @@ pub(super) fn check_soak(soak_mm: f64) -> Result<(), Problem> {
     }
     Err(refuse(
         "soak-out-of-range",
-        format!("A soak depth of {soak_mm} mm cannot be used"),
+        format!("A soak depth of {} mm cannot be used", figure(soak_mm)),
         "soak_mm",
         "Type a depth from 0.05 to 20 mm.",
     ))
@@ -409,7 +409,7 @@ fn check_near(edit: &Edit, bounds: &Bounds) -> Result<(), Problem> {
     }
     Err(refuse(
         "too-far",
-        format!("A place {:.0} m away is named", far / 1000.0),
+        format!("A place {} m away is named", figure(far / 1000.0)),
         "at",
         &format!(
             "Name places within {:.0} m of the middle; if the model is larger, its unit may be wrong.",

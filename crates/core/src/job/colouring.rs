@@ -4,10 +4,10 @@ use super::apply::refuse;
 use super::drawn::Ask;
 use super::edit::Edit;
 use super::state::{Job, OWN_REGION};
-use crate::Problem;
 use crate::carve::{Held, Label, Pieces, painted};
 use crate::mesh::facet_area;
 use crate::regions::{Limits, Within};
+use crate::{Problem, figure};
 use std::sync::Arc;
 
 /// What an edit changes on one model: facets in ascending order, with what they have afterwards.
@@ -290,7 +290,7 @@ pub(super) fn check_crease(crease_deg: f64) -> Result<(), Problem> {
     }
     Err(refuse(
         "crease-out-of-range",
-        format!("A crease angle of {crease_deg}° cannot be used"),
+        format!("A crease angle of {}° cannot be used", figure(crease_deg)),
         "crease_deg",
         "Choose an angle from 1 to 90 degrees.",
     ))

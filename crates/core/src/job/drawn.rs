@@ -5,11 +5,11 @@ use super::colouring::Taken;
 use super::edit::Edit;
 use super::parts::stopped;
 use super::state::Job;
-use crate::Problem;
 use crate::carve::{Cutting, Field, Held, Label, TOLERANCE_MM, cut};
 use crate::layers::LayerHeights;
 use crate::model::Place;
 use crate::regions::{BandField, LassoError, LassoField, PathField, Reach, Sight, Stroke};
+use crate::{Problem, figure};
 
 const RADII_MM: std::ops::RangeInclusive<f64> = 0.05..=100.0;
 
@@ -162,15 +162,18 @@ impl Job {
         }
         if *count > 1 && *pitch_mm < high - low {
             let message = format!(
-                "Bands of {:.2} mm at a pitch of {pitch_mm:.2} mm run into each other",
-                high - low
+                "Bands of {} mm at a pitch of {} mm run into each other",
+                figure(high - low),
+                figure(*pitch_mm)
             );
             let mend = "Type a pitch larger than the height of a band.";
             return Err(refuse("band-pitch", message, "pitch_mm", mend));
         }
         if low >= tall || high <= 0.0 {
             let message = format!(
-                "The band from {low:.2} to {high:.2} mm misses the model, which is {tall:.2} mm tall"
+                "The band from {} to {} mm misses the model, which is {tall:.2} mm tall",
+                figure(low),
+                figure(high)
             );
             let mend = "Type heights above the bed, in mm.";
             return Err(refuse("band-outside", message, "low_mm", mend));

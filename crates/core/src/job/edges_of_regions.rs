@@ -5,11 +5,11 @@ use super::colouring::Taken;
 use super::drawn::Ask;
 use super::parts::stopped;
 use super::state::Job;
-use crate::Problem;
 use crate::carve::{Cutting, Held, Label, Labels, NO_PIECE, Pieces, TOLERANCE_MM, cut};
 use crate::mesh::{length, sub};
 use crate::model::Place;
 use crate::regions::{PathField, Stray, border_of, facets_beside, find_strays};
+use crate::{Problem, figure};
 use std::collections::BTreeMap;
 
 const STEPS_MM: std::ops::RangeInclusive<f64> = 0.05..=20.0;
@@ -19,7 +19,7 @@ impl Job {
         if STEPS_MM.contains(&by_mm.abs()) {
             return Ok(());
         }
-        let message = format!("A region's edge cannot be moved by {by_mm} mm");
+        let message = format!("A region's edge cannot be moved by {} mm", figure(by_mm));
         let mend = "Type a distance from 0.05 to 20 mm.";
         Err(refuse("step-out-of-range", message, "by_mm", mend))
     }

@@ -3,6 +3,7 @@
 use super::edit::{AlikeTo, Edit};
 use super::placing::Placing;
 use super::state::OWN_REGION;
+use crate::figure;
 use crate::regions::Reach;
 
 impl Edit {
@@ -44,7 +45,7 @@ impl Edit {
             }
             Edit::DeleteRegion { region } => format!("Delete {}", name_of(region)),
             Edit::SetSoak { region, soak_mm } => {
-                format!("Let {} soak in {soak_mm} mm", name_of(region))
+                format!("Let {} soak in {} mm", name_of(region), figure(*soak_mm))
             }
             Edit::AssignSlot { region, slot } => match slot {
                 Some(slot) => format!("Print {} from slot {slot}", name_of(region)),
@@ -72,7 +73,10 @@ impl Edit {
             ),
             Edit::GiveStray { .. } => "Give a stray to its neighbour".into(),
             Edit::GiveStrays { smaller_mm2, .. } => {
-                format!("Give all strays under {smaller_mm2} mm² to their neighbours")
+                format!(
+                    "Give all strays under {} mm² to their neighbours",
+                    figure(*smaller_mm2)
+                )
             }
             Edit::ChangeEdit { number, to } => {
                 format!("Change step {number}: {}", to.in_words(name_of))
@@ -90,7 +94,7 @@ impl Edit {
             format!("to {}", name_of(region))
         };
         Some(match self {
-            Edit::GivePatch { crease_deg, .. } => format!("Patch at {crease_deg}° {to}"),
+            Edit::GivePatch { crease_deg, .. } => format!("Patch at {}° {to}", figure(*crease_deg)),
             Edit::GiveRelief { all: true, .. } => format!("All reliefs at one height {to}"),
             Edit::GiveRelief { .. } => format!("Relief {to}"),
             Edit::GiveStroke { reach, stroke, .. } => format!(
@@ -130,9 +134,15 @@ impl Edit {
             Edit::GrowRegion { by_mm, .. } if *by_mm < 0.0 => {
                 format!("Shrink {} by {} mm", name_of(region), -by_mm)
             }
-            Edit::GrowRegion { by_mm, .. } => format!("Grow {} by {by_mm} mm", name_of(region)),
+            Edit::GrowRegion { by_mm, .. } => {
+                format!("Grow {} by {} mm", name_of(region), figure(*by_mm))
+            }
             Edit::SmoothRegion { by_mm, .. } => {
-                format!("Smooth the edge of {} by {by_mm} mm", name_of(region))
+                format!(
+                    "Smooth the edge of {} by {} mm",
+                    name_of(region),
+                    figure(*by_mm)
+                )
             }
             Edit::InvertRegion { .. } => format!("Invert {}", name_of(region)),
             _ => format!("All the rest {to}"),

@@ -8,12 +8,12 @@ use super::state::{
     BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, MOST_COPIES, Region,
 };
 use super::unit::LengthUnit;
-use crate::Problem;
 use crate::carve::{Held, Labels};
 use crate::formats::writable;
 use crate::geometry::{Affine, Bounds};
 use crate::mesh::NO_FACET;
 use crate::model::{Mended, Mending, OpenMesh};
+use crate::{Problem, figure};
 use std::sync::Arc;
 
 /// Names of parts: what the file calls them, else the model's name; numbered where several would be called alike.
@@ -431,7 +431,7 @@ fn check_spacing(spacing_mm: f64) -> Result<(), Problem> {
     }
     Err(refuse(
         "spacing-out-of-range",
-        format!("A gap of {spacing_mm} mm cannot be used"),
+        format!("A gap of {} mm cannot be used", figure(spacing_mm)),
         "spacing_mm",
         "Type a gap from 0 to 500 mm.",
     ))

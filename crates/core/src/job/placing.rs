@@ -1,9 +1,9 @@
 //! Where models stand: what each placing edit comes to as an affine map.
 
 use super::state::Job;
-use crate::Problem;
 use crate::geometry::{Affine, Bounds, facet_normal};
 use crate::model::Place;
+use crate::{Problem, figure};
 use serde::{Deserialize, Serialize};
 
 /// What is placed.
@@ -125,7 +125,7 @@ fn check(name: &str, value: f64, range: std::ops::RangeInclusive<f64>) -> Result
     if range.contains(&value) {
         return Ok(());
     }
-    let message = format!("{value} cannot be used here");
+    let message = format!("{} cannot be used here", figure(value));
     let mend = format!("Type a number from {} to {}.", range.start(), range.end());
     Err(refuse("placing-out-of-range", message, name, &mend))
 }

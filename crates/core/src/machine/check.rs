@@ -3,7 +3,7 @@
 use super::rack_files::is_formula;
 use super::settings::{SETTINGS, Setting};
 use super::{MachineKind, Printer, Spool};
-use crate::Problem;
+use crate::{Problem, figure};
 
 fn range(field: &str, words: &str, value: f64, low: f64, high: f64) -> Result<(), Problem> {
     if value.is_finite() && (low..=high).contains(&value) {
@@ -11,9 +11,9 @@ fn range(field: &str, words: &str, value: f64, low: f64, high: f64) -> Result<()
     }
     Err(Problem::new(
         "value-out-of-range",
-        format!("{value} cannot be {words}"),
+        format!("{} cannot be {words}", figure(value)),
         field,
-        format!("Type a value from {low} to {high}."),
+        format!("Type a value from {} to {}.", figure(low), figure(high)),
     ))
 }
 
@@ -28,9 +28,9 @@ impl Printer {
                 ..
             } = setting;
             let shown = |v: f64| {
-                // Digits that say nothing are left out.
-                let rounded = (1e6 * factor * v).round() / 1e6;
-                format!("{rounded} {unit}").trim_end().to_string()
+                format!("{} {unit}", figure(factor * v))
+                    .trim_end()
+                    .to_string()
             };
             let value = (setting.read)(self);
             if value.is_finite() && (range[0]..=range[1]).contains(&value) {
@@ -122,7 +122,11 @@ impl Spool {
             let [low, high] = self.nozzle_c;
             return Err(Problem::new(
                 "temperatures-upside-down",
-                format!("The lowest temperature, {low} °C, is above the highest, {high} °C"),
+                format!(
+                    "The lowest temperature, {} °C, is above the highest, {} °C",
+                    figure(low),
+                    figure(high)
+                ),
                 "nozzle_c",
                 "Swap the two.",
             ));

@@ -4,12 +4,12 @@ use super::edit::Fragments;
 use super::names::Names;
 use super::progress::Progress;
 use super::replace::NewPart;
-use crate::Problem;
 use crate::geometry::{Bounds, dot};
 use crate::job::apply::refuse;
 use crate::job::state::Job;
 use crate::model::Place;
 use crate::solids::{Flaw, Solid, split_shells};
+use crate::{Problem, figure};
 
 /// A refusal for a part that is not a solid body.
 pub(super) fn not_closed(name: &str, flaw: &Flaw) -> Problem {
@@ -64,8 +64,9 @@ impl Job {
             .partition(|b| fragments == Fragments::Keep || b.volume_mm3().abs() >= smaller_mm3);
         if large.is_empty() {
             let message = format!(
-                "All shells of {} are smaller than {smaller_mm3} mm³",
-                old.name
+                "All shells of {} are smaller than {} mm³",
+                old.name,
+                figure(smaller_mm3)
             );
             return Err(refuse(
                 "split-all-small",
@@ -195,8 +196,10 @@ impl Job {
         if found {
             return Ok(());
         }
-        let message =
-            format!("No part is smaller than {smaller_mm3} mm³ beside a larger one of its model");
+        let message = format!(
+            "No part is smaller than {} mm³ beside a larger one of its model",
+            figure(smaller_mm3)
+        );
         let mend = "Type another volume.";
         Err(refuse("tidy-nothing", message, "smaller_mm3", mend))
     }

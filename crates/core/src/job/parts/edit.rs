@@ -1,5 +1,6 @@
 //! The edits of parts: dividing, cutting, filling, and their list.
 
+use crate::figure;
 use crate::model::Place;
 use serde::{Deserialize, Serialize};
 
@@ -289,7 +290,7 @@ impl PartEdit {
                     Fragments::Drop => "Drop",
                     _ => "Join",
                 };
-                format!("{what} parts under {smaller_mm3} mm³")
+                format!("{what} parts under {} mm³", figure(*smaller_mm3))
             }
             PartEdit::FromRegion { region, depth, .. } => {
                 let how = match depth {

@@ -5,7 +5,6 @@ use super::edit::PartEdit;
 use super::names::Names;
 use super::progress::Progress;
 use super::replace::NewPart;
-use crate::Problem;
 use crate::geometry::{dot, facet_normal};
 use crate::job::apply::refuse;
 use crate::job::colouring::check_crease;
@@ -14,6 +13,7 @@ use crate::model::Place;
 use crate::solids::{
     BooleanError, Inlay, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
 };
+use crate::{Problem, figure};
 
 /// What an inlay is asked for, but for its place.
 pub(super) struct InlayWish<'a> {
@@ -73,7 +73,7 @@ impl Job {
         if (0.0..=2.0).contains(&clearance_mm) {
             return Ok(());
         }
-        let message = format!("A gap of {clearance_mm} mm cannot be left");
+        let message = format!("A gap of {} mm cannot be left", figure(clearance_mm));
         Err(refuse(
             "clearance-out-of-range",
             message,
