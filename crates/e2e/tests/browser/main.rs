@@ -1,0 +1,15 @@
+//! All tests in the browser in one program: it is linked once, and its tests share the processors.
+
+mod by_hand;
+mod colour_tools;
+mod colour_views;
+mod intake;
+mod load;
+mod many_regions;
+mod nothing_lost;
+mod other_readers;
+mod parts;
+mod plan;
+mod plan_block;
+mod plan_settings;
+mod whole_line;

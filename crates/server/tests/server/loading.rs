@@ -1,0 +1,382 @@
+//! The Load stage over HTTP: the rack, the printers, a printer that is asked, mixtures, the ledger.
+
+use crate::serving::Server;
+use axum::http::StatusCode;
+use rstest::rstest;
+use serde_json::{Value, json};
+use varichrom_server::{Mood, stand_in};
+
+async fn ok(server: &Server, method: &str, path: &str, body: Value) -> Value {
+    let text = if body.is_null() {
+        String::new()
+    } else {
+        body.to_string()
+    };
+    let (status, value) = server.call(method, path, text).await;
+    assert_eq!(status, StatusCode::OK, "{method} {path}: {value}");
+    value
+}
+
+/// A stand-in on a free port; it ends with the test.
+async fn printer(mood: Mood) -> String {
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = listener.local_addr().unwrap();
+    let router = stand_in(varichrom_demo::printer_report(), mood);
+    tokio::spawn(async move { axum::serve(listener, router).await });
+    format!("http://{address}")
+}
+
+/// A job whose first slots hold what the stand-in holds, on a printer at an address.
+async fn job_at(server: &Server, address: &str) -> i64 {
+    let id = server.import().await;
+    let mut printer =
+        ok(server, "GET", &format!("/api/jobs/{id}"), Value::Null).await["printer"].take();
+    printer["address"] = json!(address);
+    let mut edits = vec![json!({ "edit": "set-printer", "printer": printer })];
+    for (slot, spool) in [(1, "chalk"), (2, "rust-red")] {
+        edits.push(json!({ "edit": "load-slot", "slot": slot, "spool": spool }));
+    }
+    edits.push(json!({ "edit": "add-region", "region": "lid", "name": "Lid", "colour": "#c7452f", "slot": 2 }));
+    for edit in edits {
+        let (status, answer) = server.edit(id, edit).await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+    }
+    id
+}
+
+fn codes(view: &Value) -> Vec<&str> {
+    view["checks"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|c| c["code"].as_str().unwrap())
+        .collect()
+}
+
+#[rstest]
+#[case(Mood::Right, "printer-fine")]
+#[case(Mood::Wrong, "printer-slot-differs")]
+#[case(Mood::Empty, "printer-slot-empty")]
+#[case(Mood::Silent, "printer-silent")]
+#[case(Mood::Nonsense, "printer-silent")]
+#[tokio::test(flavor = "multi_thread")]
+async fn a_printer_is_asked_and_what_it_says_is_told(#[case] mood: Mood, #[case] code: &str) {
+    let server = Server::new();
+    let address = printer(mood).await;
+    let id = job_at(&server, &address).await;
+    let before = ok(
+        &server,
+        "GET",
+        &format!("/api/jobs/{id}/edits"),
+        Value::Null,
+    )
+    .await;
+    let view = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/ask"),
+        Value::Null,
+    )
+    .await;
+    assert!(codes(&view).contains(&code), "{view}");
+    let after = ok(
+        &server,
+        "GET",
+        &format!("/api/jobs/{id}/edits"),
+        Value::Null,
+    )
+    .await;
+    assert_eq!(before, after, "asking changes nothing");
+    if mood == Mood::Empty {
+        // With another printer, what this one said no longer counts.
+        let edit = json!({ "edit": "set-printer", "printer": { "name": "Another" } });
+        assert_eq!(server.edit(id, edit).await.0, StatusCode::OK);
+        let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
+        assert_eq!(view["asked"]["state"], "never", "{view}");
+    }
+    if mood == Mood::Wrong {
+        let job = ok(
+            &server,
+            "POST",
+            &format!("/api/jobs/{id}/load/use-loaded"),
+            Value::Null,
+        )
+        .await;
+        assert_eq!(
+            (&job["regions"][0]["slot"], &job["regions"][1]["slot"]),
+            (&json!(2), &json!(1))
+        );
+        let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
+        assert!(
+            !codes(&view).iter().any(|c| c.starts_with("printer-slot")),
+            "{view}"
+        );
+        // What was stored of it is read back.
+        let server = Server::over(server).await;
+        let reopened = ok(&server, "GET", &format!("/api/jobs/{id}"), Value::Null).await;
+        assert_eq!(reopened["regions"], job["regions"]);
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn nobody_at_the_address_and_no_address_are_plain_sentences() {
+    let server = Server::new();
+    let id = job_at(&server, "http://127.0.0.1:9").await;
+    let view = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/ask"),
+        Value::Null,
+    )
+    .await;
+    assert_eq!(codes(&view)[0], "printer-silent");
+    let id = job_at(&server, "").await;
+    let (status, problem) = server
+        .call("POST", &format!("/api/jobs/{id}/load/ask"), "")
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            &json!("printer-cannot-be-asked")
+        )
+    );
+    let mut edit = json!({ "edit": "set-printer", "printer": { "address": "file:///etc/passwd" } });
+    let (status, problem) = server.edit(id, edit.clone()).await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("address-unusable"))
+    );
+    edit["printer"]["address"] = json!("http://");
+    assert_eq!(
+        server.edit(id, edit).await.0,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() {
+    let server = Server::new();
+    let id = job_at(&server, "").await;
+    let rack = ok(&server, "GET", "/api/rack", Value::Null).await;
+    let spools = rack["spools"].as_array().unwrap().clone();
+    assert_eq!(spools.len(), 13);
+    assert!(
+        rack["uses"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .any(|u| u["spool"] == "chalk")
+    );
+    let revision = rack["revision"].as_u64().unwrap();
+    let without = |id: &str| -> Value {
+        json!({ "revision": revision, "changes": [{ "do": "remove", "id": id }] })
+    };
+    let (status, problem) = server
+        .call("POST", "/api/rack", without("chalk").to_string())
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("spool-in-use"))
+    );
+    let fewer = ok(&server, "POST", "/api/rack", without("moss")).await;
+    assert_eq!(fewer["spools"].as_array().unwrap().len(), 12);
+    let (_, table) = server.bytes("/api/rack/rack.csv").await;
+    let table = String::from_utf8(table).unwrap();
+    assert_eq!(table.lines().count(), 13);
+    let more = format!("{table}kelp,Kelp PLA,#204030,PLA,,,250,,,,,,,\n");
+    let (status, done) = server.call("POST", "/api/rack/rack.csv", more).await;
+    assert_eq!(
+        (status, &done),
+        (StatusCode::OK, &json!({ "added": 1, "replaced": 12 }))
+    );
+    let (status, problem) = server.call("POST", "/api/rack/rack.csv", "id,name\n").await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("rack-file"))
+    );
+    let newest = ok(&server, "GET", "/api/rack", Value::Null).await["revision"].take();
+    let (status, problem) = server
+        .call(
+            "POST",
+            "/api/rack",
+            json!({ "revision": newest, "changes": [
+                { "do": "change", "id": "chalk", "fields": { "nozzle_c": [230, 190] } }
+            ] })
+            .to_string(),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            &json!("temperatures-upside-down")
+        )
+    );
+    let now = ok(&server, "GET", "/api/rack", Value::Null).await;
+    assert_eq!(now["spools"].as_array().unwrap().len(), 13);
+    // Printing takes the grams off, and the ledger says so.
+    for _ in 0..200 {
+        let view = ok(&server, "GET", &format!("/api/jobs/{id}/load"), Value::Null).await;
+        if view["is_planned"] == true {
+            break;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(30)).await;
+    }
+    let left = |rack: &Value| {
+        rack["spools"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|s| s["id"] == "chalk")
+            .unwrap()["left_g"]
+            .as_f64()
+            .unwrap()
+    };
+    let before = left(&now);
+    let printed = format!("/api/jobs/{id}/load/printed");
+    let after = ok(&server, "POST", &printed, json!({ "run": 1 })).await;
+    let line = after["uses"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|u| !u["printed_at_s"].is_null())
+        .unwrap()
+        .clone();
+    assert!((before - left(&after) - line["grams"].as_f64().unwrap()).abs() < 1e-9);
+    // A second click, or another tab, takes nothing off twice.
+    let (status, problem) = server.call("POST", &printed, "{\"run\":1}").await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("run-noted"))
+    );
+    assert_eq!(
+        left(&ok(&server, "GET", "/api/rack", Value::Null).await),
+        left(&after)
+    );
+    // A price typed from what was seen before does not bring the grams back.
+    let stale = json!({ "revision": now["revision"], "changes": [
+        { "do": "change", "id": "chalk", "fields": { "price_per_kg": 31.0 } }
+    ] });
+    let (status, problem) = server.call("POST", "/api/rack", stale.to_string()).await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("rack-changed"))
+    );
+    let fresh = json!({ "revision": after["revision"], "changes": stale["changes"] });
+    let dearer = ok(&server, "POST", "/api/rack", fresh).await;
+    assert_eq!(left(&dearer), left(&after));
+    // And it can be taken back.
+    let back = ok(&server, "DELETE", &format!("{printed}/1"), Value::Null).await;
+    assert!((left(&back) - before).abs() < 1e-9);
+    assert!(
+        back["uses"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|u| u["printed_at_s"].is_null())
+    );
+    let (status, _) = server.call("DELETE", &format!("{printed}/1"), "").await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn printers_are_kept_and_a_mixing_nozzle_finds_its_mixtures() {
+    let server = Server::new();
+    let examples = ok(&server, "GET", "/api/printers", Value::Null).await["examples"].take();
+    assert_eq!(examples.as_array().unwrap().len(), 5);
+    let mixer = examples
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|p| p["kind"]["is"] == "mixing")
+        .unwrap()
+        .clone();
+    let own =
+        json!({ "revision": 1, "changes": [{ "do": "add", "id": "mine", "printer": mixer }] });
+    let (status, problem) = server
+        .call(
+            "POST",
+            "/api/printers",
+            own.to_string().replace("\"revision\":1", "\"revision\":7"),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::CONFLICT, &json!("printers-changed"))
+    );
+    let kept = ok(&server, "POST", "/api/printers", own).await;
+    assert_eq!(kept["printers"][0]["printer"], mixer);
+    let id = server.import().await;
+    let (status, problem) = server
+        .call(
+            "POST",
+            &format!("/api/jobs/{id}/load/mixture"),
+            json!({ "by": "colour", "colour": "#ff0000" }).to_string(),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            &json!("not-a-mixing-nozzle")
+        )
+    );
+    server
+        .edit(id, json!({ "edit": "set-printer", "printer": mixer }))
+        .await;
+    server
+        .edit(id, json!({ "edit": "load-slot", "slot": 2, "spool": null }))
+        .await;
+    let ask = json!({ "by": "colour", "colour": "#a0522d" });
+    let (status, problem) = server
+        .call(
+            "POST",
+            &format!("/api/jobs/{id}/load/mixture"),
+            ask.to_string(),
+        )
+        .await;
+    assert_eq!(
+        (status, &problem["code"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("feed-empty"))
+    );
+    for (feed, spool) in [(1, "chalk"), (2, "rust-red"), (3, "soot")] {
+        let (status, answer) = server
+            .edit(
+                id,
+                json!({ "edit": "load-slot", "slot": feed, "spool": spool }),
+            )
+            .await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+    }
+    let found = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/mixture"),
+        ask,
+    )
+    .await;
+    assert!(found["difference"].as_f64().unwrap() < 12.0, "{found}");
+    let edit = json!({ "edit": "load", "do": "mixture", "slot": 1, "shares": found["shares"] });
+    let (status, job) = server.edit(id, edit).await;
+    assert_eq!(
+        (status, &job["slots"][0]["colour"]),
+        (StatusCode::OK, &found["colour"])
+    );
+    let follow = json!({ "by": "share", "shares": found["shares"], "index": 0, "share": 0.5 });
+    let shares = ok(
+        &server,
+        "POST",
+        &format!("/api/jobs/{id}/load/mixture"),
+        follow,
+    )
+    .await["shares"]
+        .take();
+    let sum: f64 = shares
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|s| s.as_f64().unwrap())
+        .sum();
+    assert!((sum - 1.0).abs() < 1e-9);
+}

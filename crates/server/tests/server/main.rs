@@ -1,0 +1,11 @@
+//! All tests of the server in one program: it is linked once, and its tests share the processors.
+
+mod api;
+mod colouring;
+mod loading;
+mod nothing_lost;
+mod parts;
+mod planning;
+mod projects;
+mod serving;
+mod staging;
