@@ -6,6 +6,7 @@ use clock::time;
 use std::sync::Arc;
 use std::time::Instant;
 use varichrom_core::Problem;
+use varichrom_core::advice::checked_plan;
 use varichrom_core::carve::Labels;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History, Models, Touched};
@@ -13,7 +14,6 @@ use varichrom_core::layers::{Body, Claims, Settings, label, label_between, surve
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::Mesh;
 use varichrom_core::model::{OpenMesh, Place};
-use varichrom_core::plan::plan;
 use varichrom_core::regions::{Reach, Sight, Stroke, Within};
 use varichrom_demo::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, PlyKind, obj, ply, rack, signal_tiles, stl,
@@ -135,7 +135,7 @@ fn main() {
                 panic!("a dab touches heights")
             };
             label_between(&found, &history.job().claims(), span, &mut layers);
-            let bill = plan(history.job(), &spools, &layers)
+            let bill = checked_plan(history.job(), &spools, &layers)
                 .expect("few slots")
                 .bill;
             history.undo(&models).expect("undone");
@@ -152,7 +152,7 @@ fn main() {
         };
         history.apply(edit, &models).expect("on the mesh");
         let job = history.job();
-        let bill = plan(job, &spools, &label(&found, &job.claims()))
+        let bill = checked_plan(job, &spools, &label(&found, &job.claims()))
             .expect("few slots")
             .bill;
         history.undo(&models).expect("undone");

@@ -1,4 +1,4 @@
-//! Prints the figures of Plan in docs/performance.md: orders, reloads, snags and ways, each at four sizes.
+//! Prints the figures of CheckedPlan in docs/performance.md: orders, reloads, snags and ways, each at four sizes.
 
 mod clock;
 
@@ -6,12 +6,12 @@ use clock::time;
 use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
+use varichrom_core::advice::{CheckedPlan, Snag, Trial, checked_plan, ways};
 use varichrom_core::job::{Edit, History, Models, Touched};
 use varichrom_core::layers::{LayerShare, Settings, Survey, label, label_between, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::order::{CostTable, Turn, fewest_reloads, least_cost_order};
-use varichrom_core::plan::{Plan, Snag, Trial, plan, ways};
 use varichrom_demo::{demo_jobs, rack, stl, subdivided_sphere};
 
 #[derive(Default)]
@@ -153,7 +153,7 @@ fn spheres() {
                     panic!("a band touches heights")
                 };
                 label_between(&found, &history.job().claims(), span, &mut shares);
-                let bill = plan(history.job(), &spools, &shares)
+                let bill = checked_plan(history.job(), &spools, &shares)
                     .expect("few slots")
                     .bill;
                 history.undo(&shelf).expect("undone");
@@ -169,7 +169,7 @@ struct Standing<'a> {
     shelf: &'a Shelf,
     survey: Survey,
     shares: Vec<LayerShare>,
-    plan: Plan,
+    plan: CheckedPlan,
 }
 
 fn on(name: &str, history: &History, shelf: &Shelf) {
@@ -185,7 +185,7 @@ fn on(name: &str, history: &History, shelf: &Shelf) {
     let shares = label(&found, &job.claims());
     let spools = rack();
     let plan = time(&format!("plan of {name}"), "", 3, || {
-        plan(job, &spools, &shares).expect("few slots")
+        checked_plan(job, &spools, &shares).expect("few slots")
     });
     let standing = Standing {
         history,

@@ -1,19 +1,18 @@
 //! The rules and the computation of Varichrom, with no interface code, no I/O, no clock and no randomness.
 //!
-//! Modules depend one way: geometry → mesh, colour → formats → model → carve → regions → solids → layers → rinse, order, machine → job → plan → load, intake,
-//! handover; `cargo xtask check` fails where they do not.
+//! Modules depend one way: geometry → mesh, colour → formats → model → carve → regions → solids → layers → rinse, machine, order →
+//! rules → plan, job → advice → handover; `cargo xtask check` fails where they do not.
 //! Geometry is `f64` in millimetres, z up; facets are counter-clockwise seen from outside. Every result is
 //! deterministic: the same input gives the same bytes, and parallel work gives what serial work would.
 
+pub mod advice;
 pub mod carve;
 pub mod colour;
 pub mod formats;
 pub mod geometry;
 pub mod handover;
-pub mod intake;
 pub mod job;
 pub mod layers;
-pub mod load;
 pub mod machine;
 pub mod mesh;
 pub mod model;
@@ -22,6 +21,7 @@ pub mod plan;
 pub mod problem;
 pub mod regions;
 pub mod rinse;
+pub mod rules;
 pub mod solids;
 
 pub use problem::{Problem, counted, figure};

@@ -1,7 +1,7 @@
 //! The shop's spools and printers. All names, prices and grams are invented.
 
+use varichrom_core::advice::load::{PrinterReport, ReportedPlace, ReportedSpool};
 use varichrom_core::colour::Colour;
-use varichrom_core::load::{PrinterReport, ReportedPlace, ReportedSpool};
 use varichrom_core::machine::{Printer, Spool};
 
 /// Thirteen invented spools: their plastics' values are those of the core's table.

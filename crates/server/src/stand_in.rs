@@ -8,7 +8,7 @@ use axum::{Json, Router};
 use serde::{Deserialize, Serialize};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
-use varichrom_core::load::PrinterReport;
+use varichrom_core::advice::load::PrinterReport;
 
 /// How the stand-in answers.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]

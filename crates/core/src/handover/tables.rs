@@ -1,12 +1,13 @@
 //! The plan as JSON and CSV.
 
+use crate::advice::CheckedPlan;
 use crate::job::Job;
 use crate::machine::Spool;
 use crate::plan::{Plan, SlotNeed};
 use std::fmt::Write;
 
 /// The public part of a plan as JSON: layers, swaps, bill, and all that the screen warns of (docs/plan-format.md).
-pub fn plan_json(job: &Job, spools: &[Spool], plan: &Plan) -> String {
+pub fn plan_json(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> String {
     let spool_in = |slot: u8| {
         let id = job.slots.get(slot as usize - 1)?.as_ref()?;
         spools.iter().find(|s| s.id == *id)

@@ -40,10 +40,9 @@ pub use parts::{
 pub use placing::{Axis, Placing, Target};
 pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
-pub use rules::{Aim, CutOff, OrderRule, PlanEdit, PlanRules, PurgePlaces};
+pub use rules::PlanEdit;
 pub use state::{
-    BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup,
-    Region,
+    BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup, Region,
 };
 pub use tried::TriedJob;
 pub use unit::LengthUnit;

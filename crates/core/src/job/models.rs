@@ -4,15 +4,14 @@ use super::apply::{check_name, refuse};
 use super::before::Before;
 use super::file_colours::colours_of;
 use super::history::Models;
-use super::state::{
-    BASE_REGION, Copies, DEFAULT_SOAK_MM, Job, JobModel, JobPart, MOST_COPIES, Region,
-};
+use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, Region};
 use super::unit::LengthUnit;
 use crate::carve::{Held, Labels};
 use crate::formats::writable;
 use crate::geometry::{Affine, Bounds};
 use crate::mesh::NO_FACET;
 use crate::model::{Mended, Mending, OpenMesh};
+use crate::rules::{Copies, MOST_COPIES};
 use crate::{Problem, figure};
 use std::sync::Arc;
 

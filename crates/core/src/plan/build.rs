@@ -2,27 +2,25 @@
 
 use super::bill::{LayerWork, SwapWork, bill, needs};
 use super::causes::causes;
-use super::cautions::cautions;
 use super::ordering::{Ordering, ordering};
 use super::pairs::pairs;
 use super::places::Places;
 use super::prices::Prices;
 use super::print::Print;
+use super::task::{Task, TaskRegion};
 use super::thin::too_thin;
 use super::tower::tower;
 use super::types::{Plan, PlanLayer, PlanReload, RegionTotal, Swap};
-use super::unprinted::unprinted_parts;
 use crate::Problem;
-use crate::job::Job;
 use crate::layers::LayerShare;
-use crate::machine::{Printer, Spool};
+use crate::machine::Printer;
 use crate::order::fewest_reloads;
 use std::collections::BTreeMap;
 
 /// Most that oozes out of a tool while it stands, mm³: what its nozzle holds (common practice, no source).
 const MOST_OOZE_MM3: f64 = 20.0;
 
-/// The plan of a job from its labelled layers, by the job's rules.
+/// The plan of a task from its labelled layers.
 ///
 /// # Errors
 /// `rules-contradict` if what is asked of the order cannot be met; `too-many-slots` if a layer uses more than 16.
@@ -30,19 +28,24 @@ const MOST_OOZE_MM3: f64 = 20.0;
 /// # Cost
 /// Linear in layers, regions and swaps, besides the order ([`crate::order::least_cost_order`]) and one rinse for each pair of
 /// slots.
-pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, Problem> {
-    let print = Print::of(job, spools, shares);
-    let mut prices = Prices::new(job, &print.filaments);
-    let order = ordering(&print, &mut prices)?;
-    let (mut swaps, mut work) = walk(&print, &mut prices, &order);
-    if !job.printer.kind.has_one_nozzle() && !job.rules.is_quick {
-        let added = ooze(&work, &order, &job.printer);
+pub fn plan(task: &Task, shares: &[LayerShare]) -> Result<Plan, Problem> {
+    plan_of(&Print::of(task, shares))
+}
+
+/// As [`plan`], of what is there already.
+pub(crate) fn plan_of(print: &Print<'_>) -> Result<Plan, Problem> {
+    let task = print.task;
+    let mut prices = Prices::new(task);
+    let order = ordering(print, &mut prices)?;
+    let (mut swaps, mut work) = walk(print, &mut prices, &order);
+    if !task.printer.kind.has_one_nozzle() && !task.rules.is_quick {
+        let added = ooze(&work, &order, &task.printer);
         for (swap, mm3) in swaps.iter_mut().zip(added) {
             swap.purge_mm3 += mm3;
             swap.extra_mm3 += mm3;
         }
     }
-    share_out(&print, &order, &mut swaps, &mut work);
+    share_out(print, &order, &mut swaps, &mut work);
     let into_tower: Vec<(f64, f64)> = work
         .iter()
         .map(|w| {
@@ -50,33 +53,30 @@ pub fn plan(job: &Job, spools: &[Spool], shares: &[LayerShare]) -> Result<Plan, 
             (w.height_mm, mm3)
         })
         .collect();
-    let (tower, added) = tower(&into_tower, job);
+    let (tower, added) = tower(&into_tower, task);
     for (layer, mm3) in work.iter_mut().zip(added) {
         layer.tower_mm3 = mm3;
     }
-    let layers = layers(&print, &order, &work);
-    let needs = needs(&work, &print.filaments);
-    let mut plan = Plan {
-        bill: bill(&work, &job.printer, &print.filaments, &needs),
+    let layers = layers(print, &order, &work);
+    let needs = needs(&work, print.filaments);
+    Ok(Plan {
+        bill: bill(&work, &task.printer, print.filaments, &needs),
         needs,
-        pairs: pairs(&print, &mut prices, &swaps),
+        pairs: pairs(print, &mut prices, &swaps),
         causes: causes(&swaps),
         layers,
-        regions: regions(&print),
-        too_thin: too_thin(&print),
-        unprinted_parts: unprinted_parts(&print),
+        regions: regions(print),
+        too_thin: too_thin(print),
         tower,
         proof: order.proof,
         start: start(&order),
         reloads: reloads(&order),
         is_by_passes: order.is_by_passes,
         is_fewest_reloads: order.reloads.as_ref().is_none_or(|r| r.is_proven),
-        least_reloads: least_reloads(&print, &order),
-        cautions: Vec::new(),
+        least_reloads: least_reloads(print, &order),
+        colliding: order.colliding,
         swaps,
-    };
-    plan.cautions = cautions(&print, &prices, &plan, order.colliding);
-    Ok(plan)
+    })
 }
 
 /// Everything that prints, in order of time: the swaps, with where their purge goes still open, and what each layer takes.
@@ -138,7 +138,7 @@ fn walk(
 /// Says for every swap where its purge goes and how long it takes.
 fn share_out(print: &Print<'_>, order: &Ordering, swaps: &mut [Swap], work: &mut [LayerWork]) {
     let mut places = Places::new(print, order.is_by_passes);
-    let printer = &print.job.printer;
+    let printer = &print.task.printer;
     for swap in swaps {
         let to = swap.to - 1;
         let filament = &print.filaments[to as usize];
@@ -187,7 +187,7 @@ fn ooze(work: &[LayerWork], order: &Ordering, printer: &Printer) -> Vec<f64> {
 }
 
 fn layers(print: &Print<'_>, order: &Ordering, work: &[LayerWork]) -> Vec<PlanLayer> {
-    let printer = &print.job.printer;
+    let printer = &print.task.printer;
     let layers = print.shares.iter().zip(&order.layers).zip(work).enumerate();
     layers
         .map(|(index, ((share, slots), work))| {
@@ -208,7 +208,7 @@ fn layers(print: &Print<'_>, order: &Ordering, work: &[LayerWork]) -> Vec<PlanLa
 }
 
 fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
-    let total = |(number, region): (u16, &crate::job::Region)| {
+    let total = |(number, region): (u16, &TaskRegion)| {
         let (mut volume_mm3, mut extruded_mm3, mut layers) = (0.0, 0.0, 0);
         for (layer, share) in print.shares.iter().enumerate() {
             let of = &share.regions[number as usize];
@@ -225,7 +225,7 @@ fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
             layers,
         }
     };
-    print.job.live_regions().map(total).collect()
+    print.task.live_regions().map(total).collect()
 }
 
 /// What no plan has fewer reloads than.
@@ -236,7 +236,7 @@ fn least_reloads(print: &Print<'_>, order: &Ordering) -> usize {
     if reloads.is_proven {
         return reloads.count();
     }
-    let places = print.job.printer.places() as usize;
+    let places = print.task.printer.places() as usize;
     let fewest = fewest_reloads(&print.used, places);
     if fewest.is_proven {
         return fewest.count();

@@ -1,7 +1,6 @@
 //! What a slot prints with.
 
 use crate::colour::{Colour, Hiding, Pigment, blend};
-use crate::job::Job;
 use crate::machine::Spool;
 use crate::rinse::FILAMENT_MM2;
 
@@ -26,24 +25,8 @@ const UNKNOWN_DENSITY: f64 = 1.24;
 const UNKNOWN_OPACITY: f64 = 0.92;
 
 impl Filament {
-    /// What is in a slot (from 0): its spool, or what a mixing nozzle makes of its feeds; without a spool a stand-in in
-    /// the colour of the first region that uses it, at no price.
-    pub fn in_slot(job: &Job, spools: &[Spool], slot: u8) -> Filament {
-        let spool = |id: &Option<String>| -> Option<&Spool> {
-            let id = id.as_ref()?;
-            spools.iter().find(|s| s.id == *id)
-        };
-        if job.printer.kind.mixes() {
-            let feeds: Option<Vec<&Spool>> = job.feeds.iter().map(spool).collect();
-            if let Some(feeds) = feeds.filter(|f| !f.is_empty()) {
-                let shares = job.mixture(slot);
-                return Filament::mixed(&feeds.into_iter().zip(shares).collect::<Vec<_>>());
-            }
-        } else if let Some(spool) = job.slots.get(slot as usize).and_then(spool) {
-            return Filament::of(spool);
-        }
-        let region = job.live_regions().find(|(_, r)| r.slot == Some(slot + 1));
-        let colour = region.map_or(job.regions[0].colour, |(_, r)| r.colour);
+    /// Stands in for a spool that is not there: of a colour, at no price.
+    pub(crate) fn unknown(colour: Colour) -> Filament {
         Filament {
             pigment: Pigment {
                 colour,
@@ -60,7 +43,8 @@ impl Filament {
         }
     }
 
-    fn of(spool: &Spool) -> Filament {
+    /// What a spool prints.
+    pub(crate) fn of(spool: &Spool) -> Filament {
         Filament {
             pigment: spool.pigment(),
             hiding: spool.hiding(),
@@ -72,7 +56,7 @@ impl Filament {
     }
 
     /// Several spools by shares of volume that sum to 1.
-    fn mixed(parts: &[(&Spool, f64)]) -> Filament {
+    pub(crate) fn mixed(parts: &[(&Spool, f64)]) -> Filament {
         let sum =
             |of: &dyn Fn(&Spool) -> f64| -> f64 { parts.iter().map(|(s, w)| w * of(s)).sum() };
         let pigments: Vec<(Pigment, f64)> = parts.iter().map(|(s, w)| (s.pigment(), *w)).collect();
@@ -105,7 +89,7 @@ impl Filament {
     }
 
     /// Length of filament that holds a volume in mm³, mm.
-    pub(super) fn length_mm(&self, mm3: f64) -> f64 {
+    pub(crate) fn length_mm(&self, mm3: f64) -> f64 {
         mm3 / self.section_mm2
     }
 

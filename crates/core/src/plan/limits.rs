@@ -1,8 +1,9 @@
 //! How large a print may be to be planned: told before the work begins, instead of going on for ever.
 
 use crate::Problem;
-use crate::job::Job;
+use crate::geometry::Bounds;
 use crate::layers::PrintGrid;
+use crate::machine::Printer;
 
 /// Most layers of a print: two metres of 0.1 mm.
 const MOST_LAYERS: f64 = 20_000.0;
@@ -10,18 +11,17 @@ const MOST_LAYERS: f64 = 20_000.0;
 /// Most cells in all layers together; 2 000 layers over a bed of 450 mm square are about as many.
 const MOST_CELLS: f64 = 4e9;
 
-/// Whether a job is of a size that can be planned.
+/// Whether a print is of a size that can be planned; `footprint` is the box around it, mm.
 ///
 /// # Errors
 /// `plan-too-large`, with the layers it would take.
-pub fn check_extent(job: &Job) -> Result<(), Problem> {
-    let bounds = job.bounds();
-    let size = bounds.size();
-    if job.models.is_empty() || !size.iter().all(|s| s.is_finite()) {
+pub fn check_extent(footprint: &Bounds, printer: &Printer) -> Result<(), Problem> {
+    let size = footprint.size();
+    if !size.iter().all(|s| s.is_finite()) {
         return Ok(());
     }
-    let layers = (size[2] / job.printer.layer_mm).ceil();
-    let grid = PrintGrid::over(&bounds, job.printer.line_width_mm);
+    let layers = (size[2] / printer.layer_mm).ceil();
+    let grid = PrintGrid::over(footprint, printer.line_width_mm);
     let cells = layers * grid.cells[0] as f64 * grid.cells[1] as f64;
     if layers <= MOST_LAYERS && cells <= MOST_CELLS {
         return Ok(());

@@ -1,10 +1,8 @@
-//! The plan: order, swaps, reloads, purge, tower and bill of a print.
+//! The plan: order, swaps, reloads, purge, tower and bill of a print. It knows what is to be printed as a [`Task`], and no job.
 
 mod bill;
 mod build;
 mod causes;
-mod cautions;
-mod depths;
 mod filament;
 mod known_time;
 mod limits;
@@ -16,24 +14,21 @@ mod places;
 mod prices;
 mod print;
 mod sheet;
-mod snags;
+mod task;
 mod thin;
 mod tower;
-mod trial;
 mod types;
-mod unprinted;
-mod ways;
 
 pub use build::plan;
-pub use depths::{DepthChoices, DepthCost, depth_choices};
+pub(crate) use build::plan_of;
 pub use filament::Filament;
 pub use known_time::timed_printer;
 pub use limits::check_extent;
+pub(crate) use prices::Prices;
+pub(crate) use print::{Print, dot_mm2};
 pub use sheet::{SheetItem, SheetLine, bill_sheet};
-pub use snags::{Snag, SnagSort};
-pub use trial::{Saving, Trial, Tried};
+pub use task::{Task, TaskRegion};
 pub use types::{
-    Bill, Caution, PairRinse, Plan, PlanLayer, PlanReload, Proof, PurgeSplit, RegionTotal,
-    SlotNeed, Swap, SwapCause, ThinTotal, Times, Tower, UnprintedPart, WhyUnprinted,
+    Bill, PairRinse, Plan, PlanLayer, PlanReload, Proof, PurgeSplit, RegionTotal, SlotNeed, Swap,
+    SwapCause, ThinTotal, Times, Tower,
 };
-pub use ways::{Way, WayFigures, WayGroup, ways};

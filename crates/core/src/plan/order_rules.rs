@@ -2,8 +2,8 @@
 
 use super::print::Print;
 use crate::Problem;
-use crate::job::OrderRule;
 use crate::order::{OrderError, Turn};
+use crate::rules::OrderRule;
 
 /// What a rule asks in a layer: slots that print before others.
 pub(super) fn asked(
@@ -30,7 +30,7 @@ pub(super) fn asked(
         OrderRule::First { .. } | OrderRule::Last { .. } => Vec::new(),
         OrderRule::Before { region, then } => {
             // Regions that were deleted since ask for nothing.
-            let (Some(a), Some(b)) = (print.job.region(region), print.job.region(then)) else {
+            let (Some(a), Some(b)) = (print.task.region(region), print.task.region(then)) else {
                 return Vec::new();
             };
             let is_here = |n: u16| print.shares[layer].regions[n as usize].area_mm2 > 0.0;
@@ -63,7 +63,7 @@ pub(super) fn refused(print: &Print<'_>, turns: &[Turn], error: OrderError) -> P
                 .filter_map(|i| {
                     let pair = (ring[i], ring[(i + 1) % ring.len()]);
                     let rule = print
-                        .job
+                        .task
                         .rules
                         .order
                         .iter()
@@ -86,7 +86,7 @@ pub(super) fn refused(print: &Print<'_>, turns: &[Turn], error: OrderError) -> P
 }
 
 fn in_words(print: &Print<'_>, rule: &OrderRule) -> String {
-    let name = |key: &str| print.job.name_of(key);
+    let name = |key: &str| print.task.name_of(key);
     match rule {
         OrderRule::PaleFirst {} => "pale goes before dark on the first layer".into(),
         OrderRule::First { slot } => format!("{} always goes first", print.word(slot - 1)),

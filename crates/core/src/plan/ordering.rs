@@ -6,11 +6,11 @@ use super::prices::Prices;
 use super::print::Print;
 use super::types::Proof;
 use crate::Problem;
-use crate::job::Aim;
 use crate::order::{
     CostTable, MOST_STEPS, Order, Reload, ReloadWeight, Reloads, Turn, cost_of, fewest_reloads,
     greedy_order, least_cost_order, least_with_reloads, number_order,
 };
+use crate::rules::Aim;
 use std::collections::HashMap;
 
 /// In which order everything prints.
@@ -33,10 +33,10 @@ pub(super) struct Ordering {
 /// # Errors
 /// `too-many-slots`, `rules-contradict`.
 pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ordering, Problem> {
-    let job = print.job;
-    let aim = job.rules.aim;
+    let task = print.task;
+    let aim = task.rules.aim;
     let (turns, tables) = turns(print, prices, aim);
-    let passes = (job.printer)
+    let passes = (task.printer)
         .prints_in_passes()
         .then(|| passes(print, &tables[0]));
     if let Some(Ok(order)) = passes {
@@ -44,7 +44,7 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
     }
     // That the rules can be met is told before reloads ask for more.
     let best = least_cost_order(&turns, &tables).map_err(|e| refused(print, &turns, e))?;
-    let places = job.printer.places() as usize;
+    let places = task.printer.places() as usize;
     let Shared {
         layers,
         followed,
@@ -52,7 +52,9 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
         least,
     } = if print.slots_used().len() > places {
         let weight = match aim {
-            Aim::Weighed { minute, .. } => ReloadWeight::Each(minute * job.printer.reload_s / 60.0),
+            Aim::Weighed { minute, .. } => {
+                ReloadWeight::Each(minute * task.printer.reload_s / 60.0)
+            }
             _ => ReloadWeight::First,
         };
         with_reloads(print, aim, &turns, &tables, &best, weight)
@@ -81,7 +83,7 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
     };
     let proof = Proof {
         unit: match aim {
-            Aim::Purge if job.rules.is_quick => "swaps",
+            Aim::Purge if task.rules.is_quick => "swaps",
             Aim::Purge | Aim::SlotOrder => "mm³",
             Aim::Time => "s",
             Aim::Swaps => "swaps",
@@ -136,7 +138,7 @@ fn by_passes(print: &Print<'_>, order: &[u8]) -> Ordering {
 
 /// What every layer asks, and the tables of costs that it names.
 fn turns(print: &Print<'_>, prices: &mut Prices<'_>, aim: Aim) -> (Vec<Turn>, Vec<CostTable>) {
-    let job = print.job;
+    let task = print.task;
     let mut tables: Vec<CostTable> = Vec::new();
     let mut known: HashMap<Vec<u64>, usize> = HashMap::new();
     let turns = print
@@ -150,7 +152,7 @@ fn turns(print: &Print<'_>, prices: &mut Prices<'_>, aim: Aim) -> (Vec<Turn>, Ve
                 tables.push(prices.table(aim, &tolerances));
                 tables.len() - 1
             });
-            let mut before: Vec<(u8, u8)> = job
+            let mut before: Vec<(u8, u8)> = task
                 .rules
                 .order
                 .iter()
@@ -166,7 +168,7 @@ fn turns(print: &Print<'_>, prices: &mut Prices<'_>, aim: Aim) -> (Vec<Turn>, Ve
         })
         .collect();
     if tables.is_empty() {
-        let usual = vec![job.printer.tolerance; print.filaments.len()];
+        let usual = vec![task.printer.tolerance; print.filaments.len()];
         tables.push(prices.table(aim, &usual));
     }
     (turns, tables)
@@ -192,7 +194,7 @@ fn with_reloads(
     best: &Order,
     weight: ReloadWeight,
 ) -> Shared {
-    let places = print.job.printer.places() as usize;
+    let places = print.task.printer.places() as usize;
     let mut followed = turns.to_vec();
     if aim == Aim::SlotOrder {
         let layers = number_order(turns);

@@ -11,8 +11,8 @@ const CURVE_POINTS: u32 = 33;
 
 /// All pairs that are swapped, the one that purges most each time first.
 pub(super) fn pairs(print: &Print<'_>, prices: &mut Prices<'_>, swaps: &[Swap]) -> Vec<PairRinse> {
-    let job = print.job;
-    if !job.printer.kind.has_one_nozzle() {
+    let task = print.task;
+    if !task.printer.kind.has_one_nozzle() {
         return Vec::new();
     }
     let mut found: BTreeMap<(u8, u8), (usize, f64)> = BTreeMap::new();
@@ -25,12 +25,12 @@ pub(super) fn pairs(print: &Print<'_>, prices: &mut Prices<'_>, swaps: &[Swap]) 
         .into_iter()
         .map(|((from, to), (times, purge_mm3))| {
             let pigment = |slot: u8| print.filaments[slot as usize - 1].pigment;
-            let usual = prices.of(from - 1, to - 1, job.printer.tolerance);
+            let usual = prices.of(from - 1, to - 1, task.printer.tolerance);
             let (rinse, delta_e) = rinse_to(
-                job.printer.melt,
+                task.printer.melt,
                 pigment(from),
                 pigment(to),
-                job.printer.tolerance,
+                task.printer.tolerance,
                 // What is due to the plastic washes the colour out as well.
                 purge_mm3,
                 CURVE_POINTS,
@@ -43,12 +43,12 @@ pub(super) fn pairs(print: &Print<'_>, prices: &mut Prices<'_>, swaps: &[Swap]) 
                 purge_mm: print.filaments[to as usize - 1].length_mm(purge_mm3),
                 extra_mm3: usual.extra_mm3,
                 delta_e,
-                is_set: job
+                is_set: task
                     .rules
                     .cut_offs
                     .iter()
                     .any(|c| (c.from, c.to) == (from, to)),
-                rinse: rinse.at_least(job.printer.least_flush()),
+                rinse: rinse.at_least(task.printer.least_flush()),
             }
         })
         .collect();

@@ -21,7 +21,7 @@ impl<'a> Places<'a> {
     pub(super) fn new(print: &'a Print<'a>, is_by_passes: bool) -> Places<'a> {
         Places {
             print,
-            is_by_hand: is_by_passes || print.job.rules.places.by_hand_mm.is_some(),
+            is_by_hand: is_by_passes || print.task.rules.places.by_hand_mm.is_some(),
             hides: HashMap::new(),
             layer: usize::MAX,
             infill_mm3: 0.0,
@@ -34,7 +34,7 @@ impl<'a> Places<'a> {
     /// thin wall would show it. What it can take is the infill of the layer, all pieces together, which is then not printed
     /// of its own colour; walls and skins never take any.
     pub(super) fn split(&mut self, layer: usize, from: u8, purge_mm3: f64) -> PurgeSplit {
-        let places = self.print.job.rules.places;
+        let places = self.print.task.rules.places;
         if self.is_by_hand {
             return PurgeSplit {
                 hand_mm3: purge_mm3,
@@ -62,7 +62,7 @@ impl<'a> Places<'a> {
     /// Whether all that prints in a layer hides a colour behind it.
     fn is_hidden(&mut self, layer: usize, colour_of: u8) -> bool {
         let print = self.print;
-        let p = &print.job.printer;
+        let p = &print.task.printer;
         let skin_mm = f64::from(p.top_skins.min(p.bottom_skins)) * p.layer_mm;
         let thick_mm = skin_mm.min(f64::from(p.walls) * p.line_width_mm);
         let old = print.filaments[colour_of as usize].pigment.colour;

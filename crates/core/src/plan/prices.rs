@@ -1,9 +1,10 @@
 //! What a swap takes, and what it counts for the order.
 
 use super::filament::Filament;
-use crate::job::{Aim, Job, PlanRules};
+use super::task::Task;
 use crate::order::CostTable;
 use crate::rinse::purge_mm3;
+use crate::rules::{Aim, PlanRules};
 use std::collections::HashMap;
 
 /// Purge that another plastic asks for besides the colour, in melt zones (common practice, no source).
@@ -15,35 +16,35 @@ const GAP_C: f64 = 50.0;
 
 /// What one swap takes.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
-pub(super) struct SwapPrice {
+pub(crate) struct SwapPrice {
     /// Purged in all, mm³.
-    pub(super) purge_mm3: f64,
+    pub(crate) purge_mm3: f64,
     /// Of that, due to another plastic or temperature, mm³.
-    pub(super) extra_mm3: f64,
+    pub(crate) extra_mm3: f64,
     /// Waiting for the temperature, s.
-    pub(super) heat_s: f64,
+    pub(crate) heat_s: f64,
 }
 
 /// Prices of swaps, worked out when they are asked for.
-pub(super) struct Prices<'a> {
-    job: &'a Job,
+pub(crate) struct Prices<'a> {
+    task: &'a Task,
     rules: PlanRules,
     filaments: &'a [Filament],
     known: HashMap<(u8, u8, u64), SwapPrice>,
 }
 
 impl<'a> Prices<'a> {
-    pub(super) fn new(job: &'a Job, filaments: &'a [Filament]) -> Prices<'a> {
+    pub(crate) fn new(task: &'a Task) -> Prices<'a> {
         Prices {
-            job,
-            rules: job.rules.clone(),
-            filaments,
+            task,
+            rules: task.rules.clone(),
+            filaments: &task.filaments,
             known: HashMap::new(),
         }
     }
 
     /// Prices of the same swaps under other rules.
-    pub(super) fn under(&self, rules: PlanRules) -> Prices<'a> {
+    pub(crate) fn under(&self, rules: PlanRules) -> Prices<'a> {
         Prices {
             rules,
             known: HashMap::new(),
@@ -52,7 +53,7 @@ impl<'a> Prices<'a> {
     }
 
     /// A swap between two slots, from 0, that has to come out within a difference.
-    pub(super) fn of(&mut self, from: u8, to: u8, tolerance: f64) -> SwapPrice {
+    pub(crate) fn of(&mut self, from: u8, to: u8, tolerance: f64) -> SwapPrice {
         let key = (from, to, tolerance.to_bits());
         if let Some(price) = self.known.get(&key) {
             return *price;
@@ -63,7 +64,7 @@ impl<'a> Prices<'a> {
     }
 
     fn work_out(&self, from: u8, to: u8, tolerance: f64) -> SwapPrice {
-        let (rules, printer) = (&self.rules, &self.job.printer);
+        let (rules, printer) = (&self.rules, &self.task.printer);
         let (old, new) = (&self.filaments[from as usize], &self.filaments[to as usize]);
         if from == to {
             return SwapPrice::default();
@@ -110,7 +111,7 @@ impl<'a> Prices<'a> {
     }
 
     /// What all swaps count, when each slot has to come out within its tolerance.
-    pub(super) fn table(&mut self, aim: Aim, tolerances: &[f64]) -> CostTable {
+    pub(crate) fn table(&mut self, aim: Aim, tolerances: &[f64]) -> CostTable {
         let n = self.filaments.len() as u8;
         (0..n)
             .map(|from| {
@@ -132,7 +133,7 @@ impl<'a> Prices<'a> {
     fn counts(&self, aim: Aim, price: SwapPrice) -> f64 {
         // Small enough that the purge of a whole print never comes to a swap.
         const TIE: f64 = 1e-9;
-        let printer = &self.job.printer;
+        let printer = &self.task.printer;
         let seconds = printer.swap_s + price.heat_s + price.purge_mm3 / printer.purge_mm3_s;
         match aim {
             // Where nothing is purged the swaps still count.

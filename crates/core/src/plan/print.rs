@@ -1,36 +1,31 @@
-//! What is printed from which slot: the layers of a job as its slots see them.
+//! What is printed from which slot: the layers as the slots see them.
 
 use super::filament::Filament;
-use crate::job::Job;
+use super::task::Task;
 use crate::layers::{LayerShare, RegionShare};
-use crate::machine::Spool;
+use crate::machine::Printer;
 
-/// A job's layers by slot, with what is in the slots.
-pub(super) struct Print<'a> {
-    pub(super) job: &'a Job,
-    pub(super) shares: &'a [LayerShare],
+/// Layers by slot, with what is in the slots.
+pub(crate) struct Print<'a> {
+    pub(crate) task: &'a Task,
+    pub(crate) shares: &'a [LayerShare],
     /// By slot from 0.
-    pub(super) filaments: Vec<Filament>,
+    pub(crate) filaments: &'a [Filament],
     /// Slot from 0 of each region.
-    pub(super) slot_of: Vec<u8>,
+    pub(crate) slot_of: Vec<u8>,
     /// By layer and slot, all pieces together.
-    pub(super) slots: Vec<Vec<RegionShare>>,
+    pub(crate) slots: Vec<Vec<RegionShare>>,
     /// Slots that each layer prints, ascending.
-    pub(super) used: Vec<Vec<u8>>,
-    /// Pieces of the job.
-    pub(super) copies: f64,
+    pub(crate) used: Vec<Vec<u8>>,
+    /// Pieces printed at once.
+    pub(crate) copies: f64,
 }
 
 impl<'a> Print<'a> {
-    /// A region without a slot prints from the first region's.
-    pub(super) fn of(job: &'a Job, spools: &[Spool], shares: &'a [LayerShare]) -> Print<'a> {
-        let filaments: Vec<Filament> = (0..job.printer.slots)
-            .map(|slot| Filament::in_slot(job, spools, slot))
-            .collect();
-        let slot_of: Vec<u8> = (0..job.regions.len() as u16)
-            .map(|region| job.slot_of(region) - 1)
-            .collect();
-        let copies = f64::from(job.copies.count());
+    pub(crate) fn of(task: &'a Task, shares: &'a [LayerShare]) -> Print<'a> {
+        let filaments = &task.filaments[..];
+        let slot_of: Vec<u8> = task.regions.iter().map(|region| region.slot - 1).collect();
+        let copies = f64::from(task.pieces.count());
         let slots: Vec<Vec<RegionShare>> = shares
             .iter()
             .map(|layer| {
@@ -50,7 +45,7 @@ impl<'a> Print<'a> {
             })
             .collect();
         Print {
-            job,
+            task,
             shares,
             filaments,
             slot_of,
@@ -60,23 +55,23 @@ impl<'a> Print<'a> {
         }
     }
 
-    pub(super) fn height_mm(&self, layer: usize) -> f64 {
+    pub(crate) fn height_mm(&self, layer: usize) -> f64 {
         self.shares[layer].z1_mm - self.shares[layer].z0_mm
     }
 
     /// Plastic of a share of a layer, mm³: walls and skins, and infill.
-    pub(super) fn extruded(&self, layer: usize, share: &RegionShare) -> (f64, f64) {
+    pub(crate) fn extruded(&self, layer: usize, share: &RegionShare) -> (f64, f64) {
         let height = self.height_mm(layer);
         let sparse = (share.area_mm2 - share.solid_mm2).max(0.0);
         (
             height * share.solid_mm2,
-            height * sparse * self.job.printer.infill,
+            height * sparse * self.task.printer.infill,
         )
     }
 
     /// Keys of the regions that print from a slot in a layer.
-    pub(super) fn regions_of(&self, layer: usize, slot: u8) -> Vec<String> {
-        self.job
+    pub(crate) fn regions_of(&self, layer: usize, slot: u8) -> Vec<String> {
+        self.task
             .live_regions()
             .filter(|(n, _)| self.slot_of[*n as usize] == slot)
             .filter(|(n, _)| self.shares[layer].regions[*n as usize].area_mm2 > 0.0)
@@ -85,7 +80,7 @@ impl<'a> Print<'a> {
     }
 
     /// Slots that print anything, from 0, ascending.
-    pub(super) fn slots_used(&self) -> Vec<u8> {
+    pub(crate) fn slots_used(&self) -> Vec<u8> {
         let mut used = self.used.concat();
         used.sort_unstable();
         used.dedup();
@@ -93,13 +88,13 @@ impl<'a> Print<'a> {
     }
 
     /// Difference that counts as clean for each slot in a layer: that of the strictest region it prints there.
-    pub(super) fn tolerances(&self, layer: usize) -> Vec<f64> {
-        let (rules, usual) = (&self.job.rules, self.job.printer.tolerance);
+    pub(crate) fn tolerances(&self, layer: usize) -> Vec<f64> {
+        let (rules, usual) = (&self.task.rules, self.task.printer.tolerance);
         if rules.tolerances.is_empty() {
             return vec![usual; self.filaments.len()];
         }
         let mut strictest = vec![f64::INFINITY; self.filaments.len()];
-        for (number, region) in self.job.live_regions() {
+        for (number, region) in self.task.live_regions() {
             if self.shares[layer].regions[number as usize].area_mm2 > 0.0 {
                 let own = rules.tolerances.get(&region.key);
                 let slot = &mut strictest[self.slot_of[number as usize] as usize];
@@ -113,18 +108,18 @@ impl<'a> Print<'a> {
     }
 
     /// What a slot is called in a sentence: its number.
-    pub(super) fn word(&self, slot: u8) -> String {
+    pub(crate) fn word(&self, slot: u8) -> String {
         format!(
             "{} {}",
-            self.job.printer.kind.slot_word().to_lowercase(),
+            self.task.printer.kind.slot_word().to_lowercase(),
             slot + 1
         )
     }
 }
 
 /// The least area that can be printed, mm²: a dot as wide and long as a line.
-pub(super) fn dot_mm2(job: &Job) -> f64 {
-    job.printer.line_width_mm * job.printer.line_width_mm
+pub(crate) fn dot_mm2(printer: &Printer) -> f64 {
+    printer.line_width_mm * printer.line_width_mm
 }
 
 /// A layer's shares by slot.

@@ -1,9 +1,7 @@
 //! The bill opened: every figure down to the swaps that make it up.
 
-use super::filament::Filament;
+use super::task::Task;
 use super::types::{Plan, Swap};
-use crate::job::Job;
-use crate::machine::Spool;
 use serde::Serialize;
 
 /// One figure of the bill with what makes it up.
@@ -62,11 +60,9 @@ impl SheetItem {
 ///
 /// Amounts are rounded so that those of every level sum exactly to the one above, in units of the last digit shown: each is
 /// rounded down, and those that lost most get a unit more (the largest remainder, Hamilton 1792).
-pub fn bill_sheet(job: &Job, spools: &[Spool], plan: &Plan) -> Vec<SheetLine> {
-    let (bill, printer) = (&plan.bill, &job.printer);
-    let filaments: Vec<Filament> = (0..printer.slots)
-        .map(|slot| Filament::in_slot(job, spools, slot))
-        .collect();
+pub fn bill_sheet(task: &Task, plan: &Plan) -> Vec<SheetLine> {
+    let (bill, printer) = (&plan.bill, &task.printer);
+    let filaments = &task.filaments;
     let price = |slot: u8, grams: f64| filaments[slot as usize - 1].price(grams);
     let times = &bill.times;
     let reload = |s: &Swap| if s.is_reload { printer.reload_s } else { 0.0 };
@@ -88,13 +84,13 @@ pub fn bill_sheet(job: &Job, spools: &[Spool], plan: &Plan) -> Vec<SheetLine> {
     ];
     let swaps = by_pair(plan, "", |_| 1.0).items;
     let by_region = |slot: u8| {
-        let prints = |key: &str| job.region(key).map(|n| job.slot_of(n));
+        let prints = |key: &str| task.region(key).map(|n| task.regions[n as usize].slot);
         let of_slot = plan
             .regions
             .iter()
             .filter(|r| prints(&r.region) == Some(slot));
         of_slot
-            .map(|r| named(&job.name_of(&r.region), r.grams))
+            .map(|r| named(&task.name_of(&r.region), r.grams))
             .collect::<Vec<_>>()
     };
     let infill = |slot: u8| {

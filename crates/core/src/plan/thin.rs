@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 
 /// Totals by region and by who prints it instead, the most first.
 pub(super) fn too_thin(print: &Print<'_>) -> Vec<ThinTotal> {
-    let key = |region: u16| print.job.regions[region as usize].key.clone();
+    let key = |region: u16| print.task.regions[region as usize].key.clone();
     let mut found: BTreeMap<(u16, Option<u16>), ThinTotal> = BTreeMap::new();
     for (layer, share) in print.shares.iter().enumerate() {
         for thin in &share.too_thin {

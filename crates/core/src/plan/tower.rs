@@ -1,7 +1,7 @@
 //! The purge tower: a square column that takes what each layer purges and is kept standing in between.
 
+use super::task::Task;
 use super::types::Tower;
-use crate::job::Job;
 
 /// Smallest side that stands by itself, mm (common practice, no source).
 const LEAST_SIDE_MM: f64 = 12.0;
@@ -22,7 +22,7 @@ const SEARCH_MM: f64 = 5.0;
 /// A tower and the plastic added on each layer only to keep it standing, mm³.
 ///
 /// `layers`: height and volume purged into it of each layer, mm and mm³. Nothing is built above the last layer that purges.
-pub(super) fn tower(layers: &[(f64, f64)], job: &Job) -> (Option<Tower>, Vec<f64>) {
+pub(super) fn tower(layers: &[(f64, f64)], task: &Task) -> (Option<Tower>, Vec<f64>) {
     let Some(last) = layers.iter().rposition(|(_, purge)| *purge > 0.0) else {
         return (None, vec![0.0; layers.len()]);
     };
@@ -33,7 +33,7 @@ pub(super) fn tower(layers: &[(f64, f64)], job: &Job) -> (Option<Tower>, Vec<f64
     let height_mm: f64 = layers[..=last].iter().map(|(height, _)| height).sum();
     let needed_mm = widest.sqrt().max(LEAST_SIDE_MM);
     let side_mm = needed_mm.max(height_mm / MOST_SLENDER);
-    let line_width_mm = job.printer.line_width_mm;
+    let line_width_mm = task.printer.line_width_mm;
     let floor = 4.0 * side_mm * line_width_mm + FLOOR_SHARE * side_mm * side_mm;
     let added: Vec<f64> = layers
         .iter()
@@ -48,7 +48,7 @@ pub(super) fn tower(layers: &[(f64, f64)], job: &Job) -> (Option<Tower>, Vec<f64
     let tower = Tower {
         side_mm,
         height_mm,
-        at: place(job, side_mm),
+        at: place(task, side_mm),
         slenderness: height_mm / side_mm,
         is_widened: side_mm > needed_mm,
         idle_layers: layers[..=last].iter().filter(|l| l.1 <= 0.0).count(),
@@ -58,20 +58,20 @@ pub(super) fn tower(layers: &[(f64, f64)], job: &Job) -> (Option<Tower>, Vec<f64
 
 /// Middle of a place on the bed for a square, clear of all pieces, where the layers have their x and y; the models stand
 /// around the middle of the bed. Beside all of them if there is room, else wherever there is some, nearest to the middle.
-fn place(job: &Job, side_mm: f64) -> Option<[f64; 2]> {
-    let bounds = job.bounds();
+fn place(task: &Task, side_mm: f64) -> Option<[f64; 2]> {
+    let bounds = task.footprint;
     if bounds.min[0] > bounds.max[0] {
         return Some([0.0; 2]);
     }
     let (size, middle) = (bounds.size(), bounds.centre());
-    let bed = job.printer.bed_mm;
+    let bed = task.printer.bed_mm;
     // Middle of the square, from the middle of the bed: as far out as it may be, and how near to each piece.
     let most = [0, 1].map(|i| 0.5 * (bed[i] - side_mm));
     let near = [0, 1].map(|i| 0.5 * (size[i] + side_mm) + CLEAR_MM);
     if most.iter().any(|m| *m < 0.0) {
         return None;
     }
-    let pieces = job.copies.shifts(size);
+    let pieces = task.pieces.shifts(size);
     let is_free = |at: [f64; 2]| {
         (0..2).all(|i| at[i].abs() <= most[i] + 1e-9)
             && pieces

@@ -1,6 +1,5 @@
 //! What a plan says. These types travel as JSON; slots count from 1.
 
-use crate::job::Edit;
 use crate::rinse::Rinse;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -24,8 +23,6 @@ pub struct Plan {
     pub regions: Vec<RegionTotal>,
     /// What is too thin to print from its own slot, the most first.
     pub too_thin: Vec<ThinTotal>,
-    /// Parts of which no layer prints anything, and why.
-    pub unprinted_parts: Vec<UnprintedPart>,
     /// Every pair that is swapped, the one that purges most each time first.
     pub pairs: Vec<PairRinse>,
     /// The purge tower, if anything is purged into one.
@@ -42,8 +39,9 @@ pub struct Plan {
     pub least_reloads: usize,
     /// Whether each slot prints through all of its layers before the next one begins. Then all purge is pressed out by hand.
     pub is_by_passes: bool,
-    /// What should be known before it is printed, the worst first.
-    pub cautions: Vec<Caution>,
+    /// Two slots of which neither can go first, if passes were asked for; from 0.
+    #[serde(skip)]
+    pub colliding: Option<(u8, u8)>,
 }
 
 /// One layer of a plan.
@@ -137,25 +135,6 @@ pub struct PlanReload {
     pub out: u8,
     /// Slot whose spool is put in.
     pub slot: u8,
-}
-
-/// Something to know before a plan is printed.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
-pub struct Caution {
-    /// Short lasting name, such as `tower-no-room`.
-    pub code: &'static str,
-    /// Whether it will not print as planned; else it is only to be looked at.
-    pub is_wrong: bool,
-    /// What is so, and where.
-    pub message: String,
-    /// What of the print it is about, in words: a part, a region, a slot or a layer; empty for all of it.
-    pub place: String,
-    /// What to do.
-    pub mend: String,
-    /// An edit that does it, if one does.
-    pub edit: Option<Edit>,
 }
 
 /// A run of layers whose swaps have one reason.
@@ -295,37 +274,6 @@ pub struct ThinTotal {
     pub last_layer: usize,
     /// Its volume inside the model, mm³.
     pub volume_mm3: f64,
-}
-
-/// A part of which no layer prints anything.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
-pub struct UnprintedPart {
-    /// Its key.
-    pub key: u32,
-    /// Its name.
-    pub part: String,
-    /// Why.
-    pub why: WhyUnprinted,
-    /// Key and name of the part that takes its place, if one does.
-    pub by: Option<(u32, String)>,
-}
-
-/// Why nothing of a part prints.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
-#[serde(rename_all = "kebab-case")]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
-pub enum WhyUnprinted {
-    /// It lies between the middles of two layers.
-    BetweenLayers,
-    /// Parts above it in the list take all of its place.
-    Covered,
-    /// It is narrower than a line everywhere.
-    TooThin,
-    /// Its surface encloses nothing where layers cut it.
-    Open,
 }
 
 /// One pair of slots that is swapped.

@@ -3,8 +3,8 @@
 use crate::jobs_of::{BOAT, PAINT, at, brick, job_of, keep};
 use rstest::rstest;
 use std::sync::Arc;
+use varichrom_core::advice::intake::{RouteKind, size_doubt, split};
 use varichrom_core::colour::Colour;
-use varichrom_core::intake::{RouteKind, size_doubt, split};
 use varichrom_core::job::{Edit, History, LengthUnit};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::Mesh;

@@ -6,12 +6,12 @@ use rstest::rstest;
 use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
+use varichrom_core::advice::{CheckedPlan, checked_plan};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History, Job, Models, Recipe};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::{OpenMesh, Place};
-use varichrom_core::plan::{Plan, plan};
 use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, demo_jobs, float_in_ring, rack, together};
 
@@ -103,10 +103,10 @@ fn state(job: &Job) -> (String, Vec<Vec<u16>>) {
     )
 }
 
-fn planned(job: &Job) -> Plan {
+fn planned(job: &Job) -> CheckedPlan {
     let settings = Settings::from(&job.printer);
     let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true).expect("runs");
-    plan(job, &rack(), &label(&found, &job.claims())).expect("few slots")
+    checked_plan(job, &rack(), &label(&found, &job.claims())).expect("few slots")
 }
 
 #[test]

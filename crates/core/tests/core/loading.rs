@@ -4,19 +4,19 @@ use crate::jobs_of::{at, job_of};
 use crate::part_jobs::{TOP, do_all, near, near_share, part, patch, refused, region};
 use rstest::rstest;
 use std::f64::consts::PI;
+use varichrom_core::advice::load::{
+    Level, LoadCheck, LoadMend, PrinterReport, checks, spool_needs, use_loaded,
+};
+use varichrom_core::advice::{CheckedPlan, checked_plan};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History, LoadEdit, PartEdit};
 use varichrom_core::layers::{Settings, label, survey};
-use varichrom_core::load::{
-    Level, LoadCheck, LoadMend, PrinterReport, checks, spool_needs, use_loaded,
-};
 use varichrom_core::machine::{MachineKind, Printer, Spool};
-use varichrom_core::plan::{Plan, plan};
 use varichrom_demo::{
     COASTER_RADIUS_MM, box_mesh, compass_coaster, printer_report, rack, revolve, stl, together,
 };
 
-fn planned(h: &History) -> Plan {
+fn planned(h: &History) -> CheckedPlan {
     let job = h.job();
     let found = survey(
         job.bodies(),
@@ -25,7 +25,7 @@ fn planned(h: &History) -> Plan {
         &|_| true,
     )
     .unwrap();
-    plan(job, &rack(), &label(&found, &job.claims())).unwrap()
+    checked_plan(job, &rack(), &label(&found, &job.claims())).unwrap()
 }
 
 fn load(edit: LoadEdit) -> Edit {

@@ -3,17 +3,17 @@
 use crate::jobs_of::{Shelf, job_of};
 use crate::part_jobs::region;
 use rstest::rstest;
+use varichrom_core::advice::{Caution, CheckedPlan, WhyUnprinted, checked_plan};
 use varichrom_core::job::{Edit, History};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::mesh::Mesh;
-use varichrom_core::plan::{Caution, Plan, WhyUnprinted, plan};
 use varichrom_demo::{box_mesh, rack, stl, together};
 
-fn planned(history: &History) -> Plan {
+fn planned(history: &History) -> CheckedPlan {
     let job = history.job();
     let settings = Settings::from(&job.printer);
     let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true).expect("done");
-    plan(job, &rack(), &label(&found, &job.claims())).expect("a plan")
+    checked_plan(job, &rack(), &label(&found, &job.claims())).expect("a plan")
 }
 
 /// Models of one mesh each, opened in order.
@@ -29,7 +29,7 @@ fn first(history: &History) -> String {
     job.models[model].parts[part].name.clone()
 }
 
-fn caution<'a>(plan: &'a Plan, code: &str) -> Option<&'a Caution> {
+fn caution<'a>(plan: &'a CheckedPlan, code: &str) -> Option<&'a Caution> {
     plan.cautions.iter().find(|c| c.code == code)
 }
 

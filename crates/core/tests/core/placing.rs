@@ -4,11 +4,12 @@ use crate::jobs_of::{EXACT, at, brick, job_of, place};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
+use varichrom_core::advice::checked_plan;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Axis, Copies, Edit, History, LengthUnit, Placing, Target};
+use varichrom_core::job::{Axis, Edit, History, LengthUnit, Placing, Target};
 use varichrom_core::layers::{Settings, label, survey};
-use varichrom_core::plan::plan;
 use varichrom_core::regions::Within;
+use varichrom_core::rules::Copies;
 use varichrom_demo::{box_mesh, float_in_ring, rack, signal_tiles, stl, together};
 
 #[rstest]
@@ -294,7 +295,7 @@ fn copies_multiply_plastic_and_not_swaps() {
         let settings = Settings::from(&job.printer);
         let found =
             survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true).expect("not stopped");
-        plan(job, &rack(), &label(&found, &job.claims())).expect("few slots")
+        checked_plan(job, &rack(), &label(&found, &job.claims())).expect("few slots")
     };
     let one = plan_of(&history);
     history

@@ -3,13 +3,15 @@
 use crate::jobs_of::job_of;
 use crate::made_layers::{job, planned};
 use approx::assert_relative_eq;
-use varichrom_core::job::{Edit, History, Job, PurgePlaces};
+use varichrom_core::advice::{Caution, CheckedPlan, checked_plan};
+use varichrom_core::job::{Edit, History, Job};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::{HandSwap, MachineKind, Printer};
-use varichrom_core::plan::{Caution, Plan, plan, timed_printer};
+use varichrom_core::plan::timed_printer;
+use varichrom_core::rules::PurgePlaces;
 use varichrom_demo::{box_mesh, float_in_ring, gull, pier_light, rack, stl};
 
-fn caution<'a>(plan: &'a Plan, code: &str) -> Option<&'a Caution> {
+fn caution<'a>(plan: &'a CheckedPlan, code: &str) -> Option<&'a Caution> {
     plan.cautions.iter().find(|c| c.code == code)
 }
 
@@ -170,11 +172,11 @@ fn a_known_print_sets_the_pace() {
     );
 }
 
-fn planned_of(history: &History) -> Plan {
+fn planned_of(history: &History) -> CheckedPlan {
     let job = history.job();
     let found = survey(job.bodies(), Settings::from(&job.printer), 0.8, &|_| true);
     let shares = label(&found.expect("not stopped"), &job.claims());
-    plan(job, &rack(), &shares).expect("few slots")
+    checked_plan(job, &rack(), &shares).expect("few slots")
 }
 
 /// At 100 % infill what is extruded is the volume of the mesh: within 1 %, as layers cut a slope into steps.

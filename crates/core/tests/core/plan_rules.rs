@@ -3,11 +3,13 @@
 use crate::made_layers::{any_areas, job, layers, planned};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
-use varichrom_core::job::{Aim, CutOff, Edit, History, LoadEdit, OrderRule, PlanEdit, PurgePlaces};
-use varichrom_core::plan::{Plan, SheetItem, bill_sheet, plan};
+use varichrom_core::advice::{CheckedPlan, checked_plan, task};
+use varichrom_core::job::{Edit, History, LoadEdit, PlanEdit};
+use varichrom_core::plan::{SheetItem, bill_sheet};
+use varichrom_core::rules::{Aim, CutOff, OrderRule, PurgePlaces};
 use varichrom_demo::rack;
 
-fn caution<'a>(plan: &'a Plan, code: &str) -> Option<&'a varichrom_core::plan::Caution> {
+fn caution<'a>(plan: &'a CheckedPlan, code: &str) -> Option<&'a varichrom_core::advice::Caution> {
     plan.cautions.iter().find(|c| c.code == code)
 }
 
@@ -43,7 +45,7 @@ proptest! {
         job.rules.places = places(into_infill, tower_share, None);
         let plan = planned(&job, &areas);
         let bill = plan.bill;
-        for line in bill_sheet(&job, &rack(), &plan) {
+        for line in bill_sheet(&task(&job, &rack()), &plan) {
             let scale = 10f64.powi(line.digits as i32);
             let total = match line.figure {
                 "time" => bill.time_s,
@@ -82,7 +84,7 @@ proptest! {
             prop_assert!(taken <= capacity + 1e-9);
         }
         // Purge that becomes infill only changes which slot it comes from: the volume of the model stays.
-        let volume = |p: &Plan| -> f64 {
+        let volume = |p: &CheckedPlan| -> f64 {
             p.needs.iter().zip(rack()).map(|(n, s)| (n.model_g / s.density_g_cm3) * 1000.0).sum()
         };
         prop_assert!((volume(&a) - volume(&b)).abs() < 1e-6 * volume(&b).max(1.0));
@@ -105,7 +107,7 @@ proptest! {
             planned(&job, &areas)
         };
         let (purge, time, swaps) = (of(Aim::Purge), of(Aim::Time), of(Aim::Swaps));
-        let purged = |p: &Plan| p.swaps.iter().map(|s| s.purge_mm3).sum::<f64>();
+        let purged = |p: &CheckedPlan| p.swaps.iter().map(|s| s.purge_mm3).sum::<f64>();
         for other in [&time, &swaps, &of(Aim::SlotOrder)] {
             prop_assert!(purged(&purge) <= purged(other) + 1e-6);
             prop_assert!(time.bill.time_s <= other.bill.time_s + 1e-6);
@@ -179,7 +181,7 @@ fn rules_of_the_order_are_kept_and_contradictions_named() {
         assert!(place(4) < place(2));
     }
     job.rules.order.push(OrderRule::First { slot: 3 });
-    let refused = plan(&job, &rack(), &layers(&ALL)).expect_err("first and last");
+    let refused = checked_plan(&job, &rack(), &layers(&ALL)).expect_err("first and last");
     assert_eq!(refused.code, "rules-contradict");
     assert!(refused.message.contains("slot 3 always goes"), "{refused}");
 }
@@ -202,7 +204,7 @@ fn a_purge_set_for_a_pair_counts_until_its_spool_changes() {
         .expect("it occurs");
     assert!(pair.is_set && pair.delta_e > job.printer.tolerance);
     assert_eq!(pair.purge_mm3, 111.0);
-    let others = |p: &Plan| {
+    let others = |p: &CheckedPlan| {
         let mut all: Vec<f64> = p
             .swaps
             .iter()

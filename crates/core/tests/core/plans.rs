@@ -4,10 +4,10 @@ use crate::made_layers::{any_areas, job, layers, planned};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
+use varichrom_core::advice::checked_plan;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::Job;
 use varichrom_core::machine::{Printer, Spool};
-use varichrom_core::plan::plan;
 use varichrom_demo::rack;
 
 proptest! {
@@ -133,7 +133,7 @@ fn stronger_pigment_needs_more_purge_to_get_rid_of() {
         let mut spools: Vec<Spool> = rack();
         spools[1].tinting = tinting;
         let areas = [[50.0, 50.0, 0.0, 0.0], [50.0, 0.0, 0.0, 0.0]];
-        let p = plan(&job(), &spools, &layers(&areas)).expect("two slots");
+        let p = checked_plan(&job(), &spools, &layers(&areas)).expect("two slots");
         p.proof.least
     };
     assert_ne!(purge(4.0), purge(1.0));

@@ -3,10 +3,10 @@
 use crate::part_jobs::{near, near_share};
 use proptest::prelude::*;
 use rstest::rstest;
+use varichrom_core::advice::load::PrinterReport;
 use varichrom_core::colour::{
     Colour, Pigment, blend, difference, greys, nearest_mixture, shares_with,
 };
-use varichrom_core::load::PrinterReport;
 use varichrom_core::machine::{
     MATERIALS, Spool, bonds, rack_from_csv, rack_from_json, rack_to_csv, rack_to_json,
 };

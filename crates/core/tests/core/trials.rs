@@ -2,12 +2,15 @@
 
 use crate::jobs_of::{Shelf, open_model};
 use std::sync::Arc;
-use varichrom_core::job::{Aim, Edit, History, PlanEdit};
+use varichrom_core::advice::{
+    CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, checked_plan, ways,
+};
+use varichrom_core::job::{Edit, History, PlanEdit};
 use varichrom_core::layers::{LayerShare, Settings, Survey, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
-use varichrom_core::plan::{Plan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, plan, ways};
 use varichrom_core::regions::Within;
+use varichrom_core::rules::Aim;
 use varichrom_demo::{TILE_TOPS_MM, demo_jobs, rack};
 
 /// A job with its layers and its plan.
@@ -16,7 +19,7 @@ struct Standing {
     shelf: Shelf,
     survey: Survey,
     shares: Vec<LayerShare>,
-    plan: Plan,
+    plan: CheckedPlan,
 }
 
 impl Standing {
@@ -26,7 +29,7 @@ impl Standing {
         let settings = Settings::from(&job.printer);
         let survey = survey(job.bodies(), settings, reach, &|_| true).expect("not stopped");
         let shares = label(&survey, &job.claims());
-        let plan = plan(job, &rack(), &shares).expect("few slots");
+        let plan = checked_plan(job, &rack(), &shares).expect("few slots");
         Standing {
             history,
             shelf,

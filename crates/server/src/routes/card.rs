@@ -8,7 +8,7 @@ use crate::extract::{JsonBody, Path, Query};
 use crate::wire::MendPreview;
 use axum::Json;
 use axum::extract::State;
-use varichrom_core::intake::Split;
+use varichrom_core::advice::intake::Split;
 use varichrom_core::mesh::DefectKind;
 use varichrom_core::model::{DefectPlace, Mending};
 

@@ -8,7 +8,7 @@ use crate::wire::{AskMixture, JobView, LoadView, MixtureView, NotePrinted, RackV
 use axum::Json;
 use axum::extract::State;
 use varichrom_core::Problem;
-use varichrom_core::load::PrinterReport;
+use varichrom_core::advice::load::PrinterReport;
 
 /// Checks, grams, and what the printer said last.
 #[utoipa::path(get, path = "/api/jobs/{id}/load", responses((status = 200, body = LoadView), (status = 404)))]

@@ -11,7 +11,7 @@ use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
 use varichrom_core::Problem;
-use varichrom_core::plan::DepthChoices;
+use varichrom_core::advice::DepthChoices;
 
 #[derive(Deserialize, utoipa::IntoParams)]
 pub(crate) struct AskMeetings {

@@ -5,7 +5,7 @@ use super::session::Session;
 use super::workshop::lock;
 use crate::error::ApiError;
 use crate::wire::MendPreview;
-use varichrom_core::intake::{Split, split};
+use varichrom_core::advice::intake::{Split, split};
 use varichrom_core::mesh::DefectKind;
 use varichrom_core::model::{DefectPlace, Mending};
 

@@ -7,9 +7,9 @@ use crate::store;
 use crate::wire::{AskMixture, Asked, GreyView, LoadView, MixtureView};
 use std::sync::Arc;
 use varichrom_core::Problem;
+use varichrom_core::advice::load::{PrinterReport, checks, spool_needs, use_loaded};
 use varichrom_core::colour::{Colour, Pigment, blend, greys, nearest_mixture, shares_with};
 use varichrom_core::job::{Edit, Job};
-use varichrom_core::load::{PrinterReport, checks, spool_needs, use_loaded};
 use varichrom_core::machine::{MachineKind, Spool, bonds};
 
 /// Greys that differ by less fall together (CIEDE2000; common practice, no source).
@@ -32,7 +32,13 @@ impl Session {
         let contacts = pairs.flatten().map(|found| job.contacts(&found.pairs));
         let asked = self.answer();
         let report = asked.as_ref().and_then(|a| a.as_ref().ok());
-        let mut checked = checks(&job, &rack, plan.as_deref(), contacts.as_deref(), report);
+        let mut checked = checks(
+            &job,
+            &rack,
+            plan.as_deref().map(|p| &p.plan),
+            contacts.as_deref(),
+            report,
+        );
         if let Some(Err(problem)) = &asked {
             checked.insert(0, silent(problem));
         }
@@ -225,13 +231,13 @@ fn has_strangers(job: &Job, rack: &[Spool]) -> bool {
     })
 }
 
-fn silent(problem: &Problem) -> varichrom_core::load::LoadCheck {
-    varichrom_core::load::LoadCheck {
+fn silent(problem: &Problem) -> varichrom_core::advice::load::LoadCheck {
+    varichrom_core::advice::load::LoadCheck {
         code: "printer-silent",
-        level: varichrom_core::load::Level::Wrong,
+        level: varichrom_core::advice::load::Level::Wrong,
         message: format!("{}. {}", problem.message, problem.mend),
         brief: String::new(),
-        mend: Some(varichrom_core::load::LoadMend::AskAgain),
+        mend: Some(varichrom_core::advice::load::LoadMend::AskAgain),
         place: None,
         regions: Vec::new(),
     }

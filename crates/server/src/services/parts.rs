@@ -7,9 +7,9 @@ use crate::error::ApiError;
 use crate::wire::{MeetingsView, OpenPartView, PairView, TriedPart, TriedParts};
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
+use varichrom_core::advice::{DepthChoices, depth_choices};
 use varichrom_core::job::{Job, PartEdit, PartMeeting, PartMeetings, PartPair};
 use varichrom_core::model::OpenMesh;
-use varichrom_core::plan::{DepthChoices, depth_choices};
 
 /// What meetings depend on: the meshes, and the order that says who owns shared volume.
 #[derive(Clone)]

@@ -9,11 +9,12 @@ use std::sync::{Arc, Mutex};
 use std::time::Duration;
 use tokio::sync::watch;
 use varichrom_core::Problem;
+use varichrom_core::advice::{CheckedPlan, checked_plan, task};
 use varichrom_core::job::{Job, Touched};
 use varichrom_core::layers::{
     Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey_after,
 };
-use varichrom_core::plan::{Plan, bill_sheet, check_extent, plan};
+use varichrom_core::plan::{bill_sheet, check_extent};
 
 /// What a survey depends on; while this stays, an edit only labels anew.
 #[derive(Clone, PartialEq)]
@@ -77,7 +78,7 @@ impl Default for Changes {
 #[derive(Clone)]
 enum Outcome {
     Ready {
-        plan: Arc<Plan>,
+        plan: Arc<CheckedPlan>,
         change: Option<BillChange>,
     },
     Stopped,
@@ -156,7 +157,7 @@ impl Planning {
     }
 
     /// The newest plan, of whatever revision.
-    pub(super) fn newest(&self) -> Option<Arc<Plan>> {
+    pub(super) fn newest(&self) -> Option<Arc<CheckedPlan>> {
         match &lock(&self.state).outcome {
             Some((_, Outcome::Ready { plan, .. })) => Some(plan.clone()),
             _ => None,
@@ -167,14 +168,14 @@ impl Planning {
     pub(super) fn standing(
         &self,
         revision: u32,
-    ) -> Option<(Arc<Plan>, Arc<Survey>, Vec<LayerShare>)> {
+    ) -> Option<(Arc<CheckedPlan>, Arc<Survey>, Vec<LayerShare>)> {
         let plan = self.ready(revision)?;
         let state = lock(&self.state);
         let shares = state.shares.as_ref()?;
         Some((plan, shares.survey.clone(), shares.layers.clone()))
     }
 
-    pub(super) fn ready(&self, revision: u32) -> Option<Arc<Plan>> {
+    pub(super) fn ready(&self, revision: u32) -> Option<Arc<CheckedPlan>> {
         match &lock(&self.state).outcome {
             Some((of, Outcome::Ready { plan, .. })) if *of == revision => Some(plan.clone()),
             _ => None,
@@ -248,7 +249,7 @@ impl Session {
         let plan = self.ready_plan()?;
         Ok(SheetView {
             revision,
-            lines: self.with_job(|job| bill_sheet(job, &rack, &plan)),
+            lines: self.with_job(|job| bill_sheet(&task(job, &rack), &plan)),
         })
     }
 
@@ -311,7 +312,7 @@ impl Session {
     /// What comes of planning the job as it stands, with the revision that was planned.
     fn outcome(&self, workshop: &Workshop) -> (u32, Outcome) {
         let revision = self.revision();
-        if let Err(problem) = self.with_job(check_extent) {
+        if let Err(problem) = self.with_job(|job| check_extent(&job.bounds(), &job.printer)) {
             return (revision, Outcome::Failed(problem));
         }
         let wanted = self.with_job(Wanted::of);
@@ -337,7 +338,7 @@ impl Session {
                 return (revision, Outcome::Failed(problem));
             }
         };
-        let outcome = match plan(job, &rack, &self.planning.divided(&survey, job)) {
+        let outcome = match checked_plan(job, &rack, &self.planning.divided(&survey, job)) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),
@@ -353,7 +354,7 @@ impl Session {
         workshop: &Workshop,
         job: &Job,
     ) -> Result<Arc<Survey>, ApiError> {
-        check_extent(job)?;
+        check_extent(&job.bounds(), &job.printer)?;
         let found = self.survey_for(workshop, self.revision(), Wanted::of(job));
         let found = found.map_err(|Stopped| {
             let message = "It was stopped, or the job was changed meanwhile";

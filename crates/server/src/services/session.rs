@@ -13,11 +13,11 @@ use crate::wire::{JobEvent, JobSummary, JobView};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
+use varichrom_core::advice::CheckedPlan;
+use varichrom_core::advice::load::{PrinterReport, spool_needs};
 use varichrom_core::handover::plan_json;
 use varichrom_core::job::{Edit, History, Job, Touched};
-use varichrom_core::load::{PrinterReport, spool_needs};
 use varichrom_core::model::OpenMesh;
-use varichrom_core::plan::Plan;
 
 /// Stands in the labels for a facet that has several.
 const DIVIDED: u16 = u16::MAX;
@@ -232,7 +232,7 @@ impl Session {
     }
 
     /// What the shelf shows of a job.
-    pub(super) fn summary_of(id: i32, history: &History, plan: Option<&Plan>) -> JobSummary {
+    pub(super) fn summary_of(id: i32, history: &History, plan: Option<&CheckedPlan>) -> JobSummary {
         let job = history.job();
         // Only as much of each as is planned; the rack is not needed for that.
         let needs = plan.map(|p| spool_needs(job, &[], p));
@@ -261,7 +261,11 @@ impl Session {
     }
 
     /// Writes the shelf's line anew after a plan.
-    pub(super) fn keep_summary(&self, workshop: &Workshop, plan: &Plan) -> Result<(), ApiError> {
+    pub(super) fn keep_summary(
+        &self,
+        workshop: &Workshop,
+        plan: &CheckedPlan,
+    ) -> Result<(), ApiError> {
         let summary = Session::summary_of(self.id, &lock(&self.history), Some(plan));
         let text =
             serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
@@ -306,7 +310,7 @@ impl Session {
     ///
     /// # Errors
     /// `plan-not-ready` while it is being worked out.
-    pub(crate) fn ready_plan(&self) -> Result<Arc<Plan>, ApiError> {
+    pub(crate) fn ready_plan(&self) -> Result<Arc<CheckedPlan>, ApiError> {
         self.planning.ready(self.revision()).ok_or_else(|| {
             let message = "The plan is still being worked out";
             Problem::new(

@@ -8,10 +8,11 @@ use crate::wire::{SearchState, SnagFacets, SnagsView, TriedWay, WaysView};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
+use varichrom_core::advice::CheckedPlan;
+use varichrom_core::advice::{Snag, Trial, ways};
 use varichrom_core::job::Job;
 use varichrom_core::layers::{LayerShare, Survey};
 use varichrom_core::machine::{Printer, Spool};
-use varichrom_core::plan::{Plan, Snag, Trial, ways};
 
 /// A plan with all it was made of.
 struct Planned {
@@ -20,7 +21,7 @@ struct Planned {
     rack: Vec<Spool>,
     survey: Arc<Survey>,
     shares: Vec<LayerShare>,
-    plan: Arc<Plan>,
+    plan: Arc<CheckedPlan>,
 }
 
 /// One search: what it has found so far, and for which revision.

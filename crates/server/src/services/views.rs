@@ -1,11 +1,12 @@
 //! From a job to what the browser shows.
 
 use crate::wire::{GroupView, JobView, ModelView, PartView, PlaceView, RegionView, SlotView};
-use varichrom_core::intake::size_doubt;
-use varichrom_core::job::{Copies, History, Job, JobModel, LengthUnit};
+use varichrom_core::advice::filament_in_slot;
+use varichrom_core::advice::intake::size_doubt;
+use varichrom_core::job::{History, Job, JobModel, LengthUnit};
 use varichrom_core::machine::Spool;
 use varichrom_core::mesh::Affine;
-use varichrom_core::plan::Filament;
+use varichrom_core::rules::Copies;
 
 pub(super) fn job_view(
     id: i32,
@@ -46,7 +47,7 @@ pub(super) fn job_view(
                     slot: slot + 1,
                     shares: is_mixing.then(|| job.mixture(slot)),
                     spool: loaded.filter(|_| !is_mixing).and_then(on_rack),
-                    colour: Filament::in_slot(job, rack, slot).pigment.colour,
+                    colour: filament_in_slot(job, rack, slot).pigment.colour,
                 }
             })
             .collect(),

@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
 use varichrom_core::Problem;
+use varichrom_core::advice::load::{LoadCheck, PrinterReport, SpoolNeed};
 use varichrom_core::colour::Colour;
-use varichrom_core::load::{LoadCheck, PrinterReport, SpoolNeed};
 use varichrom_core::machine::{Abilities, Material, Printer, Spool};
 
 /// The rack.

@@ -29,13 +29,15 @@ pub(crate) use plan::{
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
+use varichrom_core::advice::CheckedPlan;
+use varichrom_core::advice::intake::SizeDoubt;
 use varichrom_core::colour::Colour;
-use varichrom_core::intake::SizeDoubt;
-use varichrom_core::job::{Copies, LengthUnit, LostEdit, PlanRules};
+use varichrom_core::job::{LengthUnit, LostEdit};
 use varichrom_core::layers::LayerDrawing;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::mesh::Defect;
-use varichrom_core::plan::{Bill, Plan};
+use varichrom_core::plan::Bill;
+use varichrom_core::rules::{Copies, PlanRules};
 
 /// A job on the shelf.
 #[derive(Default, Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
@@ -298,7 +300,7 @@ pub enum PlanView {
         /// Revision it is for.
         revision: u32,
         /// The plan.
-        plan: Box<Plan>,
+        plan: Box<CheckedPlan>,
         /// What the last change did to the bill: new less old; none for the first plan.
         change: Option<BillChange>,
     },

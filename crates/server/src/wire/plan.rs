@@ -3,7 +3,8 @@
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
-use varichrom_core::plan::{SheetLine, Snag, Way, WayFigures};
+use varichrom_core::advice::{Snag, Way, WayFigures};
+use varichrom_core::plan::SheetLine;
 use varichrom_core::rinse::Measured;
 
 /// The bill of a revision, every figure opened.

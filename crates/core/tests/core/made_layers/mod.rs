@@ -1,9 +1,9 @@
 //! Layers made up for the tests of plans: no mesh needed.
 
 use proptest::prelude::*;
+use varichrom_core::advice::{CheckedPlan, checked_plan};
 use varichrom_core::job::{Job, Region};
 use varichrom_core::layers::{LayerShare, RegionShare};
-use varichrom_core::plan::{Plan, plan};
 use varichrom_demo::rack;
 
 /// A job of four regions on the four slots, loaded with the first four spools of the rack.
@@ -50,8 +50,8 @@ pub(crate) fn layers(areas: &[[f64; 4]]) -> Vec<LayerShare> {
         .collect()
 }
 
-pub(crate) fn planned(job: &Job, areas: &[[f64; 4]]) -> Plan {
-    plan(job, &rack(), &layers(areas)).expect("four slots")
+pub(crate) fn planned(job: &Job, areas: &[[f64; 4]]) -> CheckedPlan {
+    checked_plan(job, &rack(), &layers(areas)).expect("four slots")
 }
 
 pub(crate) fn any_areas() -> impl Strategy<Value = Vec<[f64; 4]>> {

@@ -1,16 +1,46 @@
 //! Parts of which no layer prints anything, with the true reason.
 
-use super::print::Print;
-use super::types::{UnprintedPart, WhyUnprinted};
+use crate::job::Job;
 use crate::layers::{LayerHeights, LayerShare};
+use serde::Serialize;
+
+/// A part of which no layer prints anything.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct UnprintedPart {
+    /// Its key.
+    pub key: u32,
+    /// Its name.
+    pub part: String,
+    /// Why.
+    pub why: WhyUnprinted,
+    /// Key and name of the part that takes its place, if one does.
+    pub by: Option<(u32, String)>,
+}
+
+/// Why nothing of a part prints.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub enum WhyUnprinted {
+    /// It lies between the middles of two layers.
+    BetweenLayers,
+    /// Parts above it in the list take all of its place.
+    Covered,
+    /// It is narrower than a line everywhere.
+    TooThin,
+    /// Its surface encloses nothing where layers cut it.
+    Open,
+}
 
 /// All of them, highest rank first. Made layers, which name no bodies, tell nothing of parts.
-pub(super) fn unprinted_parts(print: &Print<'_>) -> Vec<UnprintedPart> {
-    let job = print.job;
+pub(super) fn unprinted_parts(job: &Job, shares: &[LayerShare]) -> Vec<UnprintedPart> {
     let ranked = job.ranked_parts();
     let named_by = |bodies: &dyn Fn(&LayerShare) -> &Vec<u32>| {
         let mut is_named = vec![false; ranked.len()];
-        for body in print.shares.iter().flat_map(bodies) {
+        for body in shares.iter().flat_map(bodies) {
             if let Some(named) = is_named.get_mut(*body as usize) {
                 *named = true;
             }

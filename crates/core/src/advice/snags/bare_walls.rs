@@ -2,8 +2,8 @@
 
 use super::surfaces::Surfaces;
 use super::{Candidate, SnagSort};
+use crate::advice::Trial;
 use crate::job::Edit;
-use crate::plan::trial::Trial;
 use std::collections::BTreeMap;
 
 /// Border with bare walls that is worth a word, mm.

@@ -2,33 +2,53 @@
 
 mod missing;
 
-use super::prices::Prices;
-use super::print::Print;
-use super::types::{Caution, Plan};
-use crate::job::{Aim, Copies, Edit, Job, PlanEdit, PurgePlaces};
+use super::UnprintedPart;
+use crate::job::{Edit, Job, PlanEdit};
 use crate::machine::{HandSwap, MachineKind, Printer};
+use crate::plan::{Plan, Prices, Print};
+use crate::rules::{Aim, Copies, PurgePlaces};
 use missing::{parts, too_thin, unprinted};
+use serde::Serialize;
+
+/// Something to know before a plan is printed.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", ts(export))]
+pub struct Caution {
+    /// Short lasting name, such as `tower-no-room`.
+    pub code: &'static str,
+    /// Whether it will not print as planned; else it is only to be looked at.
+    pub is_wrong: bool,
+    /// What is so, and where.
+    pub message: String,
+    /// What of the print it is about, in words: a part, a region, a slot or a layer; empty for all of it.
+    pub place: String,
+    /// What to do.
+    pub mend: String,
+    /// An edit that does it, if one does.
+    pub edit: Option<Edit>,
+}
 
 /// Height of a layer that a nozzle can still press flat, as a share of its bore (common practice, no source).
 const HIGHEST_LAYER: f64 = 0.8;
 
 /// Everything to know of a plan, the worst first.
 pub(super) fn cautions(
+    job: &Job,
     print: &Print<'_>,
-    prices: &Prices<'_>,
     plan: &Plan,
-    colliding: Option<(u8, u8)>,
+    lost: &[UnprintedPart],
 ) -> Vec<Caution> {
     let mut found = Vec::new();
-    nothing(print, &mut found);
-    bed(print.job, &mut found);
-    spools(print, &mut found);
-    layers(&print.job.printer, &mut found);
-    tower(print, plan, &mut found);
-    passes(print, colliding, &mut found);
-    stains(print, prices, plan, &mut found);
-    unprinted(print, plan, &mut found);
-    parts(print, plan, &mut found);
+    nothing(job, print, &mut found);
+    bed(job, &mut found);
+    spools(job, print, &mut found);
+    layers(&job.printer, &mut found);
+    tower(job, plan, &mut found);
+    passes(print, plan.colliding, &mut found);
+    stains(print, plan, &mut found);
+    unprinted(job, plan, lost, &mut found);
+    parts(job, lost, &mut found);
     too_thin(print, plan, &mut found);
     if !plan.is_fewest_reloads {
         found.push(Caution {
@@ -48,7 +68,7 @@ pub(super) fn cautions(
             edit: None,
         });
     }
-    if !plan.proof.is_least && print.job.rules.aim != Aim::SlotOrder {
+    if !plan.proof.is_least && job.rules.aim != Aim::SlotOrder {
         found.push(Caution {
             code: "order-unproven",
             is_wrong: false,
@@ -66,11 +86,11 @@ pub(super) fn cautions(
     found
 }
 
-fn nothing(print: &Print<'_>, found: &mut Vec<Caution>) {
+fn nothing(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
     if print.used.iter().any(|slots| !slots.is_empty()) {
         return;
     }
-    let (message, mend) = if print.job.models.is_empty() {
+    let (message, mend) = if job.models.is_empty() {
         (
             "The job has no model: there is nothing to print",
             "Open a model in Intake.",
@@ -163,8 +183,7 @@ fn bed(job: &Job, found: &mut Vec<Caution>) {
     }
 }
 
-fn spools(print: &Print<'_>, found: &mut Vec<Caution>) {
-    let job = print.job;
+fn spools(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
     let has_spool = |slot: u8| {
         if job.printer.kind.mixes() {
             job.feeds.iter().all(Option::is_some)
@@ -221,10 +240,10 @@ fn layers(printer: &Printer, found: &mut Vec<Caution>) {
     });
 }
 
-fn tower(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
+fn tower(job: &Job, plan: &Plan, found: &mut Vec<Caution>) {
     let Some(tower) = &plan.tower else { return };
     if tower.at.is_none() {
-        let [x, y, _] = print.job.printer.bed_mm;
+        let [x, y, _] = job.printer.bed_mm;
         found.push(Caution {
             code: "tower-no-room",
             is_wrong: true,
@@ -237,7 +256,7 @@ fn tower(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
             edit: Some(Edit::Plan(PlanEdit::Places {
                 places: PurgePlaces {
                     tower_share: 0.0,
-                    ..print.job.rules.places
+                    ..job.rules.places
                 },
             })),
         });
@@ -275,30 +294,30 @@ fn passes(print: &Print<'_>, colliding: Option<(u8, u8)>, found: &mut Vec<Cautio
                 kind: MachineKind::ByHand {
                     how: HandSwap::AtPause,
                 },
-                ..print.job.printer.clone()
+                ..print.task.printer.clone()
             },
         }),
     });
 }
 
 /// Swaps that purge less than the rinse asks for.
-fn stains(print: &Print<'_>, prices: &Prices<'_>, plan: &Plan, found: &mut Vec<Caution>) {
-    let job = print.job;
-    if !job.printer.kind.has_one_nozzle() || plan.swaps.is_empty() {
+fn stains(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
+    let task = print.task;
+    if !task.printer.kind.has_one_nozzle() || plan.swaps.is_empty() {
         return;
     }
-    let is_short = job.rules.is_quick || job.rules.places.by_hand_mm.is_some();
+    let is_short = task.rules.is_quick || task.rules.places.by_hand_mm.is_some();
     if !is_short {
         return;
     }
-    let mut rinsed = job.rules.clone();
+    let mut rinsed = task.rules.clone();
     rinsed.is_quick = false;
     rinsed.places.by_hand_mm = None;
-    let mut asked = prices.under(rinsed);
+    let mut asked = Prices::new(task).under(rinsed);
     let (mut count, mut most_mm) = (0, 0.0f64);
     for swap in &plan.swaps {
         let wanted = asked
-            .of(swap.from - 1, swap.to - 1, job.printer.tolerance)
+            .of(swap.from - 1, swap.to - 1, task.printer.tolerance)
             .purge_mm3;
         if wanted > swap.purge_mm3 + 1e-6 {
             count += 1;
@@ -315,30 +334,30 @@ fn stains(print: &Print<'_>, prices: &Prices<'_>, plan: &Plan, found: &mut Vec<C
         "swaps come"
     };
     found.push(Caution {
-        code: if job.rules.is_quick { "quick" } else { "hand-too-short" },
+        code: if task.rules.is_quick { "quick" } else { "hand-too-short" },
         is_wrong: false,
         message: format!(
             "{count} {swaps} out stained: up to {most_mm:.0} mm of filament that still carries the old colour are printed into \
              walls{}",
-            if job.rules.is_quick {
+            if task.rules.is_quick {
                 ", and blobs are left where a swap begins"
             } else {
                 ""
             }
         ),
         place: String::new(),
-        mend: if job.rules.is_quick {
+        mend: if task.rules.is_quick {
             "Good for a try-out. Make the plan final before it is to be looked at.".into()
         } else {
             "Press out more, or leave it to the rinse.".into()
         },
-        edit: Some(Edit::Plan(if job.rules.is_quick {
+        edit: Some(Edit::Plan(if task.rules.is_quick {
             PlanEdit::Quick { is_quick: false }
         } else {
             PlanEdit::Places {
                 places: PurgePlaces {
                     by_hand_mm: None,
-                    ..job.rules.places
+                    ..task.rules.places
                 },
             }
         })),

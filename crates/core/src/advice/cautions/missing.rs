@@ -1,17 +1,17 @@
 //! What is on the model and not in the print: parts, regions, and what is too thin.
 
-use super::super::print::Print;
-use super::super::types::{Caution, Plan, WhyUnprinted};
+use super::super::{UnprintedPart, WhyUnprinted};
+use super::Caution;
 use crate::job::{Edit, Job, PartEdit};
 use crate::model::Place;
+use crate::plan::{Plan, Print};
 
 /// Surface of a region below which nobody misses it, mm².
 const MISSED_MM2: f64 = 1.0;
 
 /// Parts of which nothing prints.
-pub(super) fn parts(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
-    let job = print.job;
-    for part in &plan.unprinted_parts {
+pub(super) fn parts(job: &Job, lost: &[UnprintedPart], found: &mut Vec<Caution>) {
+    for part in lost {
         let (message, mend, edit) = match (part.why, &part.by) {
             (WhyUnprinted::BetweenLayers, _) => (
                 format!(
@@ -100,7 +100,7 @@ const LOST_SHARE: f64 = 0.0005;
 
 /// What is so thin that nobody prints it, or much of a region that another prints.
 pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
-    let line_mm = print.job.printer.line_width_mm;
+    let line_mm = print.task.printer.line_width_mm;
     for thin in &plan.too_thin {
         let printed = plan.regions.iter().find(|r| r.region == thin.region);
         let printed_mm3 = printed.map_or(0.0, |r| r.volume_mm3);
@@ -114,7 +114,7 @@ pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>)
         if thin.volume_mm3 < counts_mm3 || is_told {
             continue;
         }
-        let name = print.job.name_of(&thin.region);
+        let name = print.task.name_of(&thin.region);
         let (first, last) = (thin.first_layer + 1, thin.last_layer + 1);
         let where_ = if first == last {
             format!("in layer {first}")
@@ -122,7 +122,7 @@ pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>)
             format!("in layers {first} to {last}")
         };
         let fate = thin.to.as_ref().map_or("it is not printed".into(), |to| {
-            format!("{} prints it instead", print.job.name_of(to))
+            format!("{} prints it instead", print.task.name_of(to))
         });
         found.push(Caution {
             code: "too-thin",
@@ -139,7 +139,7 @@ pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>)
 }
 
 /// Regions with a surface that no layer prints.
-pub(super) fn unprinted(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
+pub(super) fn unprinted(job: &Job, plan: &Plan, lost: &[UnprintedPart], found: &mut Vec<Caution>) {
     let none: Vec<&str> = plan
         .regions
         .iter()
@@ -150,11 +150,10 @@ pub(super) fn unprinted(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>
         return;
     }
     // Why a part as a whole does not print is said of the part.
-    let job = print.job;
     let areas = job.region_areas_where(&|model, facet| {
         let model = &job.models[model];
         let part = &model.parts[model.open.part_of[facet as usize] as usize];
-        part.is_printed && plan.unprinted_parts.iter().all(|u| u.key != part.key)
+        part.is_printed && lost.iter().all(|u| u.key != part.key)
     });
     for (number, region) in job.live_regions() {
         if none.contains(&region.key.as_str()) && areas[number as usize] > MISSED_MM2 {
@@ -169,7 +168,7 @@ pub(super) fn unprinted(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>
                 mend: "Let it soak in deeper, grow it, or print thinner layers.".into(),
                 edit: Some(Edit::SetSoak {
                     region: region.key.clone(),
-                    soak_mm: region.soak_mm.max(2.0 * print.job.printer.layer_mm),
+                    soak_mm: region.soak_mm.max(2.0 * job.printer.layer_mm),
                 }),
             });
         }

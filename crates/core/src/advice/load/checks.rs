@@ -4,10 +4,11 @@ use super::check::{Level, LoadCheck, LoadMend};
 use super::needs::spool_needs;
 use super::pairs::pair_checks;
 use super::report::PrinterReport;
+use crate::advice::filament_in_slot;
 use crate::colour::difference;
 use crate::job::{Contact, Edit, Job, LoadEdit, Region};
 use crate::machine::{MachineKind, Printer, Spool};
-use crate::plan::{Filament, Plan};
+use crate::plan::Plan;
 use std::collections::BTreeMap;
 
 /// A job with what is known about it, while it is checked.
@@ -147,7 +148,7 @@ impl Checking<'_> {
                 None if self.job.printer.takes_reloads() => self.another_slot(region),
                 None => {
                     let off = |slot: &u8| {
-                        let there = Filament::in_slot(self.job, self.rack, slot - 1);
+                        let there = filament_in_slot(self.job, self.rack, slot - 1);
                         difference(there.pigment.colour.linear(), region.colour.linear())
                     };
                     let nearest = (1..=self.job.printer.slots)
@@ -249,7 +250,7 @@ impl Checking<'_> {
             let wanted = match self.job.printer.kind {
                 MachineKind::Mixing { .. } => self.job.regions[0].colour,
                 _ => {
-                    Filament::in_slot(self.job, self.rack, n as u8)
+                    filament_in_slot(self.job, self.rack, n as u8)
                         .pigment
                         .colour
                 }

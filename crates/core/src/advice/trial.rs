@@ -1,12 +1,11 @@
 //! What an edit would do to the plan: tried on a copy, planned in full.
 
-use super::build::plan;
-use super::limits::check_extent;
-use super::types::{Bill, Plan};
+use super::{CheckedPlan, checked_plan};
 use crate::Problem;
 use crate::job::{Edit, Job, Models, Touched};
 use crate::layers::{LayerShare, Settings, Survey, label, label_between, survey_after};
 use crate::machine::Spool;
+use crate::plan::{Bill, check_extent};
 use serde::Serialize;
 
 /// A job with its layers and its plan, on which edits are tried.
@@ -20,7 +19,7 @@ pub struct Trial<'a> {
     /// Its layers as they are divided now.
     pub shares: &'a [LayerShare],
     /// Its plan as it is now.
-    pub plan: &'a Plan,
+    pub plan: &'a CheckedPlan,
     /// Models that edits may ask for.
     pub models: &'a (dyn Models + Sync),
     /// Asked from time to time; false stops the trial.
@@ -32,7 +31,7 @@ pub struct Tried {
     /// The job as it would be.
     pub job: Job,
     /// The plan as it would be.
-    pub plan: Plan,
+    pub plan: CheckedPlan,
     /// For each model the facets whose region would change.
     pub facets: Vec<Vec<u32>>,
 }
@@ -83,7 +82,7 @@ impl Trial<'_> {
         }
         let tried = self.job.tried(edit, self.models)?;
         let job = tried.job;
-        check_extent(&job)?;
+        check_extent(&job.bounds(), &job.printer)?;
         let bodies = job.bodies();
         let settings = Settings::from(&job.printer);
         let reach_mm = job.deepest_soak_mm();
@@ -102,7 +101,7 @@ impl Trial<'_> {
             }
         };
         Ok(Tried {
-            plan: plan(&job, self.spools, &shares)?,
+            plan: checked_plan(&job, self.spools, &shares)?,
             facets: tried.facets,
             job,
         })

@@ -1,8 +1,8 @@
 //! Regions too thin to print: strips narrower than a line.
 
 use super::{Candidate, SnagSort};
+use crate::advice::Trial;
 use crate::job::Edit;
-use crate::plan::trial::Trial;
 
 pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
     let job = trial.job;

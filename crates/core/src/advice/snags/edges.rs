@@ -1,15 +1,15 @@
 //! A border between two colours that runs through several layers, each of which needs both.
 
 use super::{Candidate, SnagSort, give_layers, runs};
-use crate::plan::print::dot_mm2;
-use crate::plan::trial::Trial;
+use crate::advice::Trial;
+use crate::plan::dot_mm2;
 
 /// Layers that a border may run through and still be meant level.
 const MOST_LAYERS: usize = 8;
 
 pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
     let (job, shares) = (trial.job, trial.shares);
-    let dot = dot_mm2(job);
+    let dot = dot_mm2(&job.printer);
     let regions: Vec<u16> = job.live_regions().map(|(n, _)| n).collect();
     let prints = |layer: usize, n: u16| shares[layer].regions[n as usize].area_mm2 >= dot;
     let pairs = regions

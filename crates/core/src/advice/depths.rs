@@ -1,12 +1,12 @@
 //! What the depth of a colour costs, and how deep it has to be.
 
-use super::build::plan;
-use super::filament::Filament;
+use super::task::{filament_in_slot, task};
 use crate::Problem;
 use crate::colour::{Colour, difference};
 use crate::job::Job;
 use crate::layers::{Survey, label};
 use crate::machine::Spool;
+use crate::plan::plan;
 use serde::Serialize;
 
 /// What one depth of a region comes to.
@@ -72,7 +72,7 @@ pub fn depth_choices(
             "Choose one of the list.",
         )
     })?;
-    let filament_of = |region: u16| Filament::in_slot(job, spools, job.slot_of(region) - 1);
+    let filament_of = |region: u16| filament_in_slot(job, spools, job.slot_of(region) - 1);
     let hiding = filament_of(number).hiding;
     let thick = hiding.over([0.5; 3], 1e4);
     let shows = |over: Colour, mm: f64| difference(hiding.over(over.linear(), mm), thick);
@@ -100,7 +100,7 @@ pub fn depth_choices(
     for layers in 1..=most {
         let mm = f64::from(layers) * layer_mm;
         deep.regions[number as usize].soak_mm = mm;
-        let planned = plan(&deep, spools, &label(survey, &deep.claims()))?;
+        let planned = plan(&task(&deep, spools), &label(survey, &deep.claims()))?;
         choices.push(DepthCost {
             layers,
             mm,

@@ -2,9 +2,9 @@
 
 use super::surfaces::{On, Span, Surfaces};
 use super::{Candidate, SnagSort};
+use crate::advice::Trial;
 use crate::job::Edit;
 use crate::machine::Printer;
-use crate::plan::trial::Trial;
 
 /// Thickest accent that is looked at, mm (common practice, no source: raised and sunken accents are 0.2 to 1 mm).
 const THICKEST_MM: f64 = 3.0;

@@ -1,10 +1,11 @@
 //! Ways to run a job, each an edit that would bring it about.
 
+use super::CheckedPlan;
 use super::trial::Trial;
-use super::types::Plan;
 use crate::Problem;
-use crate::job::{Aim, Axis, Edit, Job, LoadEdit, Placing, PlanEdit, PurgePlaces, Target};
+use crate::job::{Axis, Edit, Job, LoadEdit, Placing, PlanEdit, Target};
 use crate::machine::{MachineKind, Printer};
+use crate::rules::{Aim, Copies, PurgePlaces};
 use serde::Serialize;
 
 /// Length that is commonly pressed out by hand at a swap, mm (common practice, no source: 150 to 200).
@@ -80,7 +81,7 @@ pub struct WayFigures {
 
 impl WayFigures {
     /// What a plan of a job comes to.
-    pub fn of(job: &Job, plan: &Plan) -> WayFigures {
+    pub fn of(job: &Job, plan: &CheckedPlan) -> WayFigures {
         let bill = &plan.bill;
         WayFigures {
             swaps: bill.swaps,
@@ -203,7 +204,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         };
         add("alone".into(), WayGroup::Pieces, "One alone".into(), edit);
     }
-    let fits = crate::job::Copies::most(job.bounds().size(), job.printer.bed_mm, spacing_mm);
+    let fits = Copies::most(job.bounds().size(), job.printer.bed_mm, spacing_mm);
     let several = [[2, 1], [2, 2], fits];
     for (at, [across, along]) in several.into_iter().enumerate() {
         let is_now = across * along == job.copies.count() || across * along <= 1;

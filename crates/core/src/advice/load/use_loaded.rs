@@ -1,10 +1,10 @@
 //! Taking what the printer holds in place of what the job asked for.
 
 use super::report::{PrinterReport, ReportedSpool};
+use crate::advice::filament_in_slot;
 use crate::colour::difference;
 use crate::job::{Job, LoadEdit};
 use crate::machine::Spool;
-use crate::plan::Filament;
 use std::collections::BTreeMap;
 
 /// Colours that differ by less are taken for the same spool, if nothing else speaks against it (CIEDE2000; what a
@@ -70,7 +70,7 @@ pub fn use_loaded(job: &Job, rack: &[Spool], report: &PrinterReport) -> (Vec<Spo
     if !job.printer.kind.mixes() {
         for (_, region) in job.live_regions() {
             let wanted = match region.slot {
-                Some(slot) => Filament::in_slot(job, rack, slot - 1).pigment.colour,
+                Some(slot) => filament_in_slot(job, rack, slot - 1).pigment.colour,
                 None => region.colour,
             };
             let off = |c: &[f64; 3]| difference(*c, wanted.linear());

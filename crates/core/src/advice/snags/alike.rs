@@ -1,10 +1,11 @@
 //! Two spools nearly alike, printed as if they were different.
 
 use super::{Candidate, SnagSort};
+use crate::advice::Trial;
+use crate::advice::filament_in_slot;
 use crate::colour::difference;
 use crate::job::{Edit, LoadEdit};
 use crate::plan::Filament;
-use crate::plan::trial::Trial;
 
 /// CIEDE2000 difference below which two prints side by side look like one colour (common practice, no source).
 const ALIKE: f64 = 4.0;
@@ -22,7 +23,7 @@ pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
         .needs
         .iter()
         .filter(|n| n.model_g > 0.0)
-        .map(|n| (n.slot, Filament::in_slot(job, trial.spools, n.slot - 1)))
+        .map(|n| (n.slot, filament_in_slot(job, trial.spools, n.slot - 1)))
         .collect();
     for (i, (a, one)) in used.iter().enumerate() {
         for (b, other) in &used[i + 1..] {

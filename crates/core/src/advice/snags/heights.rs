@@ -2,9 +2,9 @@
 
 use super::surfaces::{On, Span, Surfaces};
 use super::{Candidate, SnagSort};
+use crate::advice::Trial;
 use crate::job::{Edit, Placing, Target};
 use crate::model::Place;
-use crate::plan::trial::Trial;
 
 /// Layers by which heights may differ and still be meant equal.
 const MOST_LAYERS: f64 = 3.0;

@@ -1,8 +1,8 @@
 //! A colour on a few layers for next to nothing.
 
 use super::{Candidate, SnagSort, give_layers, layers_in_words, runs};
-use crate::plan::print::dot_mm2;
-use crate::plan::trial::Trial;
+use crate::advice::Trial;
+use crate::plan::dot_mm2;
 use std::ops::Range;
 
 /// Layers at the end of a run that are looked at.
@@ -17,7 +17,7 @@ const TAPERING: f64 = 0.35;
 pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
     let (job, shares) = (trial.job, trial.shares);
     let copies = f64::from(job.copies.count());
-    let dot = dot_mm2(job);
+    let dot = dot_mm2(&job.printer);
     let mut purged = vec![0.0; shares.len()];
     for swap in &trial.plan.swaps {
         purged[swap.layer] += swap.purge_mm3;

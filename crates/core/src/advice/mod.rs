@@ -1,0 +1,21 @@
+//! Everything that looks at a job and a plan together: what should be known of it, and whatever tries or proposes an edit.
+
+mod cautions;
+mod checked;
+mod depths;
+pub mod intake;
+pub mod load;
+mod snags;
+mod task;
+mod trial;
+mod unprinted;
+mod ways;
+
+pub use cautions::Caution;
+pub use checked::{CheckedPlan, checked_plan};
+pub use depths::{DepthChoices, DepthCost, depth_choices};
+pub use snags::{Snag, SnagSort};
+pub use task::{filament_in_slot, task};
+pub use trial::{Saving, Trial, Tried};
+pub use unprinted::{UnprintedPart, WhyUnprinted};
+pub use ways::{Way, WayFigures, WayGroup, ways};
