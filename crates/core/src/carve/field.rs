@@ -10,6 +10,18 @@ pub trait Field: Sync {
     /// places within `reach` mm of `p`. Infinite where the field is linear.
     fn detail_mm(&self, p: [f64; 3], reach: f64) -> f64;
 
+    /// The longest edge, in mm, over which the field bends so evenly that its values at places in a triangle, none of it
+    /// further than 0.17 of that edge from one, tell how far it is from a linear one to half the tolerance; 0 where nothing is
+    /// known.
+    fn smooth_mm(&self) -> f64 {
+        0.0
+    }
+
+    /// The same field for places within `reach` mm of `p` alone, quicker to ask; none if that would not pay.
+    fn around(&self, _p: [f64; 3], _reach: f64) -> Option<Box<dyn Field>> {
+        None
+    }
+
     /// Number of planes whose borders together make up the zero line; none if it is curved.
     fn planes(&self) -> usize {
         0

@@ -5,9 +5,12 @@
 
 use super::cut::Cutting;
 use super::divided::Spot;
+use super::field::Field;
 use super::labels::{Held, Label, Labels};
+use crate::geometry::middle;
 use crate::mesh::{NO_FACET, cross, length, sub};
-use std::collections::{HashMap, HashSet};
+use rustc_hash::{FxHashMap, FxHashSet};
+use std::cell::RefCell;
 
 /// No triangle here.
 pub(super) const NONE: u32 = u32::MAX;
@@ -47,12 +50,14 @@ pub(super) struct Patchwork<'a> {
     pub(super) points: Vec<[f64; 3]>,
     pub(super) values: Vec<f64>,
     pub(super) triangles: Vec<Triangle>,
-    pub(super) edges: HashMap<Edge, [u32; 2]>,
-    pub(super) by_corner: HashMap<u32, u32>,
-    pub(super) by_edge: HashMap<(u32, u32, u64), u32>,
-    pub(super) loaded: HashSet<u32>,
+    pub(super) edges: FxHashMap<Edge, [u32; 2]>,
+    pub(super) by_corner: FxHashMap<u32, u32>,
+    pub(super) by_edge: FxHashMap<(u32, u32, u64), u32>,
+    pub(super) loaded: FxHashSet<u32>,
     /// Facets that take part in the cut.
-    pub(super) on_line: HashSet<u32>,
+    pub(super) on_line: FxHashSet<u32>,
+    /// The field around each facet that was asked about; none where the whole field is as good.
+    near: RefCell<FxHashMap<u32, Option<Box<dyn Field>>>>,
     /// The plane that values are distances from; none if they are the field's.
     pub(super) plane: Option<usize>,
 }
@@ -86,11 +91,12 @@ impl<'a> Patchwork<'a> {
             points: Vec::new(),
             values: Vec::new(),
             triangles: Vec::new(),
-            edges: HashMap::new(),
-            by_corner: HashMap::new(),
-            by_edge: HashMap::new(),
-            loaded: HashSet::new(),
-            on_line: HashSet::new(),
+            edges: FxHashMap::default(),
+            by_corner: FxHashMap::default(),
+            by_edge: FxHashMap::default(),
+            loaded: FxHashSet::default(),
+            on_line: FxHashSet::default(),
+            near: RefCell::default(),
             plane: None,
         }
     }
@@ -111,15 +117,31 @@ impl<'a> Patchwork<'a> {
         }
     }
 
-    pub(super) fn vertex(&mut self, seat: Seat, point: [f64; 3]) -> u32 {
+    /// The field, or the present plane of it, at a point of a facet.
+    pub(super) fn value(&self, facet: u32, p: [f64; 3]) -> f64 {
+        let field = self.cutting.field;
+        if let Some(number) = self.plane {
+            return field.plane(number, p);
+        }
+        let mut near = self.near.borrow_mut();
+        let here = near.entry(facet).or_insert_with(|| {
+            let corners = self.mesh_corners(facet);
+            let middle = middle(&corners);
+            let reach = corners.map(|c| length(sub(c, middle)));
+            field.around(middle, reach.into_iter().fold(0.0, f64::max))
+        });
+        here.as_ref().map_or_else(|| field.at(p), |here| here.at(p))
+    }
+
+    pub(super) fn vertex(&mut self, facet: u32, seat: Seat, point: [f64; 3]) -> u32 {
         self.seats.push(seat);
         self.points.push(point);
-        self.values.push(self.value(point));
+        self.values.push(self.value(facet, point));
         self.seats.len() as u32 - 1
     }
 
     /// The local vertex of a seat; points on mesh corners and edges are shared by all facets there.
-    pub(super) fn seated(&mut self, seat: Seat, point: [f64; 3]) -> u32 {
+    pub(super) fn seated(&mut self, facet: u32, seat: Seat, point: [f64; 3]) -> u32 {
         let known = match seat {
             Seat::Corner(v) => self.by_corner.get(&v),
             Seat::Edge { from, to, t } => self.by_edge.get(&(from, to, t.to_bits())),
@@ -128,7 +150,7 @@ impl<'a> Patchwork<'a> {
         if let Some(known) = known {
             return *known;
         }
-        let new = self.vertex(seat, point);
+        let new = self.vertex(facet, seat, point);
         match seat {
             Seat::Corner(v) => {
                 self.by_corner.insert(v, new);
@@ -149,7 +171,8 @@ impl<'a> Patchwork<'a> {
         let corners = self.cutting.open.mesh.corners(facet);
         match self.cutting.labels.held(facet) {
             Held::Whole(label) => {
-                let v = [0, 1, 2].map(|k: usize| self.seated(Seat::Corner(ids[k]), corners[k]));
+                let v =
+                    [0, 1, 2].map(|k: usize| self.seated(facet, Seat::Corner(ids[k]), corners[k]));
                 self.add(Triangle { v, facet, label });
             }
             Held::Divided(divided) => {
@@ -166,7 +189,7 @@ impl<'a> Patchwork<'a> {
                             },
                             Spot::Inside(shares) => Seat::Inside { shares },
                         };
-                        self.seated(seat, spot.point(&corners))
+                        self.seated(facet, seat, spot.point(&corners))
                     })
                     .collect();
                 for (triangle, label) in divided.triangles.iter().zip(&divided.labels) {

@@ -7,7 +7,7 @@
 use super::LEAST_ALTITUDE_MM;
 use super::cut::FARTHEST;
 use super::patchwork::{NONE, Patchwork, Triangle};
-use std::collections::HashSet;
+use rustc_hash::FxHashSet;
 
 /// Refining ends here whatever the field says.
 const MOST_TRIANGLES: usize = 2_000_000;
@@ -26,12 +26,35 @@ impl Patchwork<'_> {
         if same && nearest > FARTHEST * longest {
             return false;
         }
-        longest
-            > self
-                .cutting
-                .field
-                .detail_mm(self.points[t.v[0] as usize], longest)
-            || longest > self.cutting.tolerance_mm && self.is_bent(t)
+        let field = self.cutting.field;
+        if longest > field.detail_mm(self.points[t.v[0] as usize], longest) {
+            return longest > field.smooth_mm() || self.is_curved(t);
+        }
+        longest > self.cutting.tolerance_mm && self.is_bent(t)
+    }
+
+    /// Whether the field differs from a linear one at one of seven places: none of a triangle is further than 0.17 of its
+    /// longest edge from one of them or a corner.
+    fn is_curved(&self, t: &Triangle) -> bool {
+        let corners = self.corners(t);
+        let values = t.v.map(|v| self.values[v as usize]);
+        let differs = |shares: [f64; 3]| {
+            let of = |from: [f64; 3]| (0..3).map(|k| shares[k] * from[k]).sum::<f64>();
+            let p = [0, 1, 2].map(|axis| of(corners.map(|c| c[axis])));
+            (self.value(t.facet, p) - of(values)).abs() > TOLD * self.cutting.tolerance_mm
+        };
+        // Half of the tolerance may hide between the places, and a fifth goes where a root takes over a near corner.
+        const TOLD: f64 = 0.3;
+        const PLACES: [[f64; 3]; 7] = [
+            [1.0 / 3.0; 3],
+            [0.5, 0.5, 0.0],
+            [0.0, 0.5, 0.5],
+            [0.5, 0.0, 0.5],
+            [2.0 / 3.0, 1.0 / 6.0, 1.0 / 6.0],
+            [1.0 / 6.0, 2.0 / 3.0, 1.0 / 6.0],
+            [1.0 / 6.0, 1.0 / 6.0, 2.0 / 3.0],
+        ];
+        PLACES.into_iter().any(differs)
     }
 
     /// Whether the zero line stands off the straight way through a triangle by more than half the tolerance.
@@ -42,19 +65,23 @@ impl Patchwork<'_> {
             let (a, b) = (t.v[k], t.v[(k + 1) % 3]);
             let (a, b) = (a.min(b), a.max(b));
             if found < 2 && self.values[a as usize] * self.values[b as usize] < 0.0 {
-                let share = self.root(a, b);
+                let share = self.root(t.facet, a, b);
                 let (p, q) = (self.points[a as usize], self.points[b as usize]);
                 ends[found] = [0, 1, 2].map(|i| p[i] + share * (q[i] - p[i]));
                 found += 1;
             }
         }
-        let middle = [0, 1, 2].map(|i| 0.5 * (ends[0][i] + ends[1][i]));
-        found == 2 && self.value(middle).abs() > 0.5 * self.cutting.tolerance_mm
+        // In the middle alone a corner of the line near one end would not show.
+        let is_off = |share: f64| {
+            let p = [0, 1, 2].map(|i| ends[0][i] + share * (ends[1][i] - ends[0][i]));
+            self.value(t.facet, p).abs() > 0.5 * self.cutting.tolerance_mm
+        };
+        found == 2 && [0.5, 0.25, 0.75].into_iter().any(is_off)
     }
 
     /// Halves edges until no triangle on the line is coarser than the field's detail.
     pub(super) fn refine(&mut self) {
-        let mut stuck: HashSet<u32> = HashSet::new();
+        let mut stuck: FxHashSet<u32> = FxHashSet::default();
         let mut waiting: Vec<u32> = (0..self.triangles.len() as u32).rev().collect();
         while let Some(triangle) = waiting.pop() {
             if self.triangles.len() > MOST_TRIANGLES || !self.goes_on() {

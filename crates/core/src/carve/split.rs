@@ -6,21 +6,19 @@ use super::divided::{Divided, Spot};
 use super::patchwork::{Edge, NONE, Patchwork, Seat, Triangle, altitude};
 use crate::geometry::middle;
 use crate::mesh::{length, sub};
-use std::collections::{HashMap, HashSet};
+use rustc_hash::FxHashSet;
 
 impl Patchwork<'_> {
     /// Splits every edge where it passes through one of the field's planes.
     pub(super) fn split_along_plane(&mut self, number: usize) {
         self.plane = Some(number);
-        self.values = self.points.iter().map(|p| self.value(*p)).collect();
+        let field = self.cutting.field;
+        self.values = self
+            .points
+            .iter()
+            .map(|p| field.plane(number, *p))
+            .collect();
         self.split_along_zero();
-    }
-
-    pub(super) fn value(&self, p: [f64; 3]) -> f64 {
-        match self.plane {
-            Some(number) => self.cutting.field.plane(number, p),
-            None => self.cutting.field.at(p),
-        }
     }
 
     /// Splits every edge on the line where the field changes sign.
@@ -32,7 +30,7 @@ impl Patchwork<'_> {
                 *value = 0.0;
             }
         }
-        let mut refused: HashSet<Edge> = HashSet::new();
+        let mut refused: FxHashSet<Edge> = FxHashSet::default();
         let mut at = 0;
         while at < self.triangles.len() && self.goes_on() {
             let t = self.triangles[at];
@@ -50,7 +48,7 @@ impl Patchwork<'_> {
             };
             let edge = self.edge(&t, k);
             let (a, b) = (edge.0, edge.1);
-            let share = self.root(a, b);
+            let share = self.root(t.facet, a, b);
             let span = length(sub(self.points[a as usize], self.points[b as usize]));
             let (near, gap) = if share < 0.5 {
                 (a, share * span)
@@ -73,14 +71,14 @@ impl Patchwork<'_> {
         }
     }
 
-    /// Share of the way from `a` to `b` at which the field is zero; it has different signs at the two.
-    pub(super) fn root(&self, a: u32, b: u32) -> f64 {
+    /// Share of the way from `a` to `b`, both of a facet, at which the field is zero; it has different signs at the two.
+    pub(super) fn root(&self, facet: u32, a: u32, b: u32) -> f64 {
         let (p, q) = (self.points[a as usize], self.points[b as usize]);
-        let at = |s: f64| self.value([0, 1, 2].map(|i| p[i] + s * (q[i] - p[i])));
+        let at = |s: f64| self.value(facet, [0, 1, 2].map(|i| p[i] + s * (q[i] - p[i])));
         let (mut low, mut high) = (0.0, 1.0);
         let (mut f_low, mut f_high) = (self.values[a as usize], self.values[b as usize]);
         // Regula falsi with halving of the end that stays (the Illinois rule).
-        const CLOSE_MM: f64 = 1e-7;
+        const CLOSE_MM: f64 = 1e-5;
         for _ in 0..60 {
             let s: f64 = (low * f_high - high * f_low) / (f_high - f_low);
             let s = s.clamp(low, high);
@@ -169,12 +167,12 @@ impl Patchwork<'_> {
                 to: high,
                 t,
             };
-            return self.seated(seat, point);
+            return self.seated(facet, seat, point);
         }
         let (s0, s1) = (self.shares(facet, a), self.shares(facet, b));
         let shares = [0, 1].map(|i| s0[i] + share * (s1[i] - s0[i]));
         let point = Spot::Inside(shares).point(&mesh.corners(facet));
-        self.vertex(Seat::Inside { shares }, point)
+        self.vertex(facet, Seat::Inside { shares }, point)
     }
 
     fn spot(&self, facet: u32, vertex: u32) -> Spot {
@@ -219,15 +217,19 @@ impl Patchwork<'_> {
             .map(|group| {
                 let facet = self.triangles[group[0] as usize].facet;
                 let takes_part = self.on_line.contains(&facet);
-                let mut numbers: HashMap<u32, u32> = HashMap::new();
+                // A handful of vertices: looking through them is quicker than any table.
+                let mut numbers: Vec<u32> = Vec::new();
                 let mut divided = Divided::default();
                 for triangle in group {
                     let t = &self.triangles[*triangle as usize];
                     let v = t.v.map(|v| {
-                        *numbers.entry(v).or_insert_with(|| {
+                        let known = numbers.iter().position(|n| *n == v);
+                        let number = known.unwrap_or_else(|| {
+                            numbers.push(v);
                             divided.spots.push(self.spot(facet, v));
-                            divided.spots.len() as u32 - 1
-                        })
+                            numbers.len() - 1
+                        });
+                        number as u32
                     });
                     divided.triangles.push(v);
                     divided.labels.push(if takes_part && self.is_inside(t) {

@@ -202,6 +202,19 @@ impl FacetTree {
     /// All facets within `reach` mm of `p`, in ascending number.
     pub fn within(&self, p: [f64; 3], reach: f64) -> Vec<u32> {
         let mut found = Vec::new();
+        self.each_within(p, reach, |slot| found.push(self.order[slot]));
+        found.sort_unstable();
+        found
+    }
+
+    /// As [`FacetTree::within`], the corners of each instead of its number, in no promised order.
+    pub fn corners_within(&self, p: [f64; 3], reach: f64) -> Vec<[[f64; 3]; 3]> {
+        let mut found = Vec::new();
+        self.each_within(p, reach, |slot| found.push(self.corners[slot]));
+        found
+    }
+
+    fn each_within(&self, p: [f64; 3], reach: f64, mut found: impl FnMut(usize)) {
         self.visit(
             |boxes| {
                 self.distances2(boxes, p)
@@ -210,12 +223,10 @@ impl FacetTree {
             |slot| {
                 let d = sub(p, closest_point(p, &self.corners[slot]));
                 if dot(d, d) <= reach * reach {
-                    found.push(self.order[slot]);
+                    found(slot);
                 }
             },
         );
-        found.sort_unstable();
-        found
     }
 
     /// Visits every facet whose own box overlaps one, with its corners, in no promised order.

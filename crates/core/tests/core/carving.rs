@@ -8,7 +8,7 @@ use std::collections::HashMap;
 use varichrom_core::carve::{LEAST_ALTITUDE_MM, Refined, TOLERANCE_MM, refined};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, History};
-use varichrom_core::mesh::{Mesh, cross, length, sub};
+use varichrom_core::mesh::{Mesh, cross, dot, length, sub};
 use varichrom_core::regions::{Reach, Stroke};
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
 
@@ -255,6 +255,56 @@ fn new_facets_grow_with_the_border_not_with_the_mesh() {
     let (short, long) = (on_plate(40.0), on_plate(80.0));
     assert!(long < 3 * short, "{short} {long}");
     assert!(long < 6000, "{long}");
+}
+
+/// How far a point is from the nearest of some lines, mm.
+fn distance(p: [f64; 3], lines: &[[[f64; 3]; 2]]) -> f64 {
+    let from = |[a, b]: &[[f64; 3]; 2]| {
+        let (ab, ap) = (sub(*b, *a), sub(p, *a));
+        let t = dot(ab, ap) / dot(ab, ab).max(1e-300);
+        let t = t.clamp(0.0, 1.0);
+        length(sub(p, [0, 1, 2].map(|i| a[i] + t * ab[i])))
+    };
+    lines.iter().map(from).fold(f64::INFINITY, f64::min)
+}
+
+/// Facets of 1.4 mm, larger than an arc of these radii shows its bend over and smaller, a border with corners, and a small
+/// spot beside it.
+#[rstest]
+fn an_edge_moves_by_its_distance_everywhere(
+    #[values(0.2, 0.6, 1.0, 2.0, 3.5)] by: f64,
+    #[values(1.0, -1.0)] way: f64,
+) {
+    let on = |x: f64, y: f64| [x, y, (40.0f64.powi(2) - x * x - y * y).sqrt()];
+    let zigzag: Vec<[f64; 3]> = [(-16.0, -6.0), (-4.0, 8.0), (4.0, -8.0), (16.0, 6.0)]
+        .map(|(x, y)| on(x, y))
+        .to_vec();
+    let eye = [0.0, 0.0, 200.0];
+    let ball = stl(&subdivided_sphere(40.0, 5), "ball");
+    let before = [
+        stroke(&zigzag, 4.0, eye, Reach::Dab),
+        stroke(&[on(14.0, -12.0)], 4.0, eye, Reach::Dab),
+    ];
+    let was = red_border(&painted(&ball, &before));
+    let step = Edit::GrowRegion {
+        region: "red".into(),
+        by_mm: way * by,
+    };
+    let is = red_border(&painted(&ball, &[&before[..], &[step]].concat()));
+    assert!(is.len() > 20, "{} lines", is.len());
+    let places = is.iter().flat_map(|[a, b]| {
+        (0..=8).map(|n| [0, 1, 2].map(|i| a[i] + f64::from(n) / 8.0 * (b[i] - a[i])))
+    });
+    let off: Vec<f64> = places.map(|p| (distance(p, &was) - by).abs()).collect();
+    // Where a facet would become lower than the least altitude the border follows an edge close by.
+    let beyond = off.iter().filter(|o| **o > TOLERANCE_MM).count();
+    let most = off.iter().copied().fold(0.0, f64::max);
+    assert!(most < 1.5 * TOLERANCE_MM, "{most} mm off");
+    assert!(
+        100 * beyond <= off.len(),
+        "{beyond} of {} places",
+        off.len()
+    );
 }
 
 #[test]

@@ -12,7 +12,12 @@ use varichrom_server::Workshop;
 
 fn database(server: &Server) -> SqliteConnection {
     let file = server.folder.path().join("varichrom.sqlite");
-    SqliteConnection::establish(&file.to_string_lossy()).expect("the database")
+    let mut database = SqliteConnection::establish(&file.to_string_lossy()).expect("the database");
+    // The server may be writing a state of a job just now.
+    database
+        .batch_execute("PRAGMA busy_timeout = 5000")
+        .expect("patience");
+    database
 }
 
 #[derive(diesel::QueryableByName)]
