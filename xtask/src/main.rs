@@ -4,6 +4,7 @@
 
 mod arrows;
 mod front_end;
+mod licences;
 mod run;
 mod tools;
 
@@ -34,7 +35,7 @@ enum Task {
     },
     /// All checks and all tests, the browser's included.
     Test,
-    /// The checks alone: format, clippy, documentation, types, TypeScript, lint.
+    /// The checks alone: arrows, licences, format, clippy, types, TypeScript, lint.
     Check,
     /// Print the figures of docs/performance.md.
     Bench,
@@ -73,6 +74,7 @@ fn demo(port: u16, data: &str, no_serve: bool) -> Result<()> {
 
 fn check() -> Result<()> {
     arrows::check()?;
+    licences::check()?;
     front_end::build()?;
     cargo(&["fmt", "--all", "--check"])?;
     cargo(&[
@@ -88,15 +90,45 @@ fn check() -> Result<()> {
 }
 
 fn test() -> Result<()> {
+    let mut clock = Clock::new();
     tools::browser()?;
     let python = tools::python_with_lib3mf()?;
+    clock.part("what tests are run with");
     check()?;
+    clock.part("checks");
     // The tests of the command line have the binary built, which the browser tests drive as well. `cargo build` would unify
     // features differently and build everything once more.
+    cargo(&["test", "--workspace", "--no-run"])?;
+    clock.part("building the tests");
     let mut tests = run::cargo_command(&["test", "--workspace", "--no-fail-fast"]);
     tests.env("VARICHROM_BINARY", root().join("target/debug/varichrom"));
     tests.env("VARICHROM_PYTHON", python);
-    run::run(&mut tests)
+    let outcome = run::run(&mut tests);
+    clock.part("tests");
+    eprint!("{}", clock.told);
+    outcome
+}
+
+/// How long each part of something takes.
+struct Clock {
+    since: std::time::Instant,
+    told: String,
+}
+
+impl Clock {
+    fn new() -> Clock {
+        Clock {
+            since: std::time::Instant::now(),
+            told: String::new(),
+        }
+    }
+
+    /// A part has ended.
+    fn part(&mut self, what: &str) {
+        let seconds = self.since.elapsed().as_secs();
+        self.told += &format!("{seconds:>6} s  {what}\n");
+        self.since = std::time::Instant::now();
+    }
 }
 
 fn bench() -> Result<()> {

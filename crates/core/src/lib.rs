@@ -5,6 +5,13 @@
 //! Geometry is `f64` in millimetres, z up; facets are counter-clockwise seen from outside. Every result is
 //! deterministic: the same input gives the same bytes, and parallel work gives what serial work would.
 
+#![warn(
+    missing_docs,
+    clippy::unwrap_used,
+    clippy::match_wildcard_for_single_variants
+)]
+#![cfg_attr(test, allow(clippy::unwrap_used))]
+
 pub mod advice;
 pub mod carve;
 pub mod colour;

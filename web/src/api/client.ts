@@ -111,8 +111,7 @@ export const api = {
   redo: (id: number) => json<JobView>(`jobs/${id}/redo`, post()),
   openProject: (file: File) => json<JobSummary>(`jobs?file=${encodeURIComponent(file.name)}`, { method: "POST", body: file }),
   remove: (id: number) => call(`jobs/${id}`, { method: "DELETE" }),
-  mesh: async (id: number, model: number) =>
-    (await call(`jobs/${id}/models/${model}/mesh`)).arrayBuffer(),
+  mesh: async (id: number, model: number) => (await call(`jobs/${id}/models/${model}/mesh`)).arrayBuffer(),
   /** Regions of all facets, and the triangles of divided ones, of the same revision. */
   labels: async (id: number, model: number) => {
     for (;;) {
@@ -134,9 +133,11 @@ export const api = {
   setDesk: (id: number, desk: Desk) => call(`jobs/${id}/desk`, { ...sent(desk), method: "PUT" }),
   meetings: (id: number, restart: boolean) => json<MeetingsView>(`jobs/${id}/parts/meetings?restart=${restart}`),
   stopMeetings: (id: number) => call(`jobs/${id}/parts/meetings/stop`, post()),
-  shared: async (id: number, [first, second]: [number, number]) => new Float32Array(await (await call(`jobs/${id}/parts/shared/${first}/${second}`)).arrayBuffer()),
+  shared: async (id: number, [first, second]: [number, number]) =>
+    new Float32Array(await (await call(`jobs/${id}/parts/shared/${first}/${second}`)).arrayBuffer()),
   tryParts: (id: number, edit: PartEdit, signal: AbortSignal) => json<TriedParts>(`jobs/${id}/parts/try`, { ...sent({ edit }), signal }),
-  depths: (id: number, region: string, most: number, tolerance: number) => json<DepthChoices>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
+  depths: (id: number, region: string, most: number, tolerance: number) =>
+    json<DepthChoices>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
   staged: (id: number) => json<StagedView>(`staged/${id}`),

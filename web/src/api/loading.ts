@@ -25,7 +25,11 @@ export const useLoad = (id: number, revision: number, planned: number | undefine
 export const usePrinters = () => useQuery({ queryKey: ["printers"], queryFn: api.printers });
 
 /** Sends a change for the state that is known; if that is no longer the newest, once more for the one that is. */
-async function onNewest<T extends { revision: number }>(known: T | undefined, fetched: () => Promise<T>, send: (revision: number) => Promise<T>): Promise<T> {
+async function onNewest<T extends { revision: number }>(
+  known: T | undefined,
+  fetched: () => Promise<T>,
+  send: (revision: number) => Promise<T>,
+): Promise<T> {
   try {
     return await send((known ?? (await fetched())).revision);
   } catch (e) {
@@ -46,7 +50,8 @@ export function useLoading(id: number) {
     for (const queryKey of [keys.rack, ["job"], ["plan"], ["load"], ["mixture"]]) void queries.invalidateQueries({ queryKey });
   };
   const changeRack = useMutation({
-    mutationFn: (changes: RackChange[]) => onNewest(queries.getQueryData<RackView>(keys.rack), api.rack, (revision) => api.changeRack(revision, changes)),
+    mutationFn: (changes: RackChange[]) =>
+      onNewest(queries.getQueryData<RackView>(keys.rack), api.rack, (revision) => api.changeRack(revision, changes)),
     onSuccess: racked,
     onError,
   });
@@ -56,7 +61,8 @@ export function useLoading(id: number) {
     onError,
   });
   const changePrinters = useMutation({
-    mutationFn: (changes: PrinterChange[]) => onNewest(queries.getQueryData<PrintersView>(["printers"]), api.printers, (revision) => api.changePrinters(revision, changes)),
+    mutationFn: (changes: PrinterChange[]) =>
+      onNewest(queries.getQueryData<PrintersView>(["printers"]), api.printers, (revision) => api.changePrinters(revision, changes)),
     onSuccess: (all) => queries.setQueryData(["printers"], all),
     onError,
   });

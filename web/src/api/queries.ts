@@ -213,7 +213,12 @@ export function useChanges(id: number) {
   const fail = (e: Error) => {
     if (e instanceof Refused) show(e.problem);
   };
-  const edit = useMutation({ mutationFn: (edit: Edit) => api.edit(id, edit), onSuccess: settle, onError: fail, onSettled: () => tellEditing(null) });
+  const edit = useMutation({
+    mutationFn: (edit: Edit) => api.edit(id, edit),
+    onSuccess: settle,
+    onError: fail,
+    onSettled: () => tellEditing(null),
+  });
   const undo = useMutation({ mutationFn: () => api.undo(id), onSuccess: settle, onError: fail });
   const redo = useMutation({ mutationFn: () => api.redo(id), onSuccess: settle, onError: fail });
   /** Takes staged files into the job. */

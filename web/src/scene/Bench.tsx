@@ -5,7 +5,15 @@ import { BenchCanvas } from "./BenchCanvas";
 import { Viewpoint, type Focus } from "./Viewpoint";
 
 /** The neutral grey room around the models, with a disc or the printer's bed to stand on. */
-export function Bench({ low, size, bed, fits, covered, focus, children }: {
+export function Bench({
+  low,
+  size,
+  bed,
+  fits,
+  covered,
+  focus,
+  children,
+}: {
   /** Lowest corner and size of everything, mm, standing on the bed. */
   low: readonly number[];
   size: readonly number[];

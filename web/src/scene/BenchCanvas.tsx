@@ -20,7 +20,9 @@ export function BenchCanvas({ background, fov, children }: { background: string;
     if (!element) return;
     const measure = () => {
       const { width, height, top, left } = element.getBoundingClientRect();
-      setSize((s) => (s && s.width === width && s.height === height && s.top === top && s.left === left ? s : { width, height, top, left }));
+      setSize((s) =>
+        s && s.width === width && s.height === height && s.top === top && s.left === left ? s : { width, height, top, left },
+      );
     };
     measure();
     const observer = new ResizeObserver(measure);

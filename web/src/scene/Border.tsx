@@ -5,7 +5,13 @@ import { LineSegments2 } from "three/addons/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/addons/lines/LineSegmentsGeometry.js";
 
 /** The border of what a click would take, drawn over everything. */
-export function Border({ ends, lift, colour = 0x6a2859, width = 2.2, isOnTop = false }: {
+export function Border({
+  ends,
+  lift,
+  colour = 0x6a2859,
+  width = 2.2,
+  isOnTop = false,
+}: {
   ends: Float32Array;
   lift: number;
   colour?: number;
@@ -18,7 +24,14 @@ export function Border({ ends, lift, colour = 0x6a2859, width = 2.2, isOnTop = f
   const line = useMemo(() => {
     const geometry = new LineSegmentsGeometry();
     geometry.setPositions(ends);
-    const material = new LineMaterial({ color: colour, linewidth: width, depthTest: !isOnTop, polygonOffset: true, polygonOffsetFactor: -4, polygonOffsetUnits: -4 });
+    const material = new LineMaterial({
+      color: colour,
+      linewidth: width,
+      depthTest: !isOnTop,
+      polygonOffset: true,
+      polygonOffsetFactor: -4,
+      polygonOffsetUnits: -4,
+    });
     return new LineSegments2(geometry, material);
   }, [ends, colour, width, isOnTop]);
   useEffect(() => {

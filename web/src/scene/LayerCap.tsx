@@ -12,7 +12,15 @@ export function LayerCap({ drawing, colours }: { drawing: LayerDrawing; colours:
     const texture = new CanvasTexture(cellImage(drawing, (region) => colours.get(region) ?? "#888888", false));
     texture.magFilter = NearestFilter;
     texture.colorSpace = SRGBColorSpace;
-    const material = new MeshBasicMaterial({ map: texture, transparent: true, alphaTest: 0.5, toneMapped: false, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 });
+    const material = new MeshBasicMaterial({
+      map: texture,
+      transparent: true,
+      alphaTest: 0.5,
+      toneMapped: false,
+      polygonOffset: true,
+      polygonOffsetFactor: -2,
+      polygonOffsetUnits: -2,
+    });
     const mesh = new Mesh(new PlaneGeometry(...size), material);
     mesh.position.set(drawing.origin[0] + size[0] / 2, drawing.origin[1] + size[1] / 2, drawing.z1_mm);
     return { mesh, texture, material };

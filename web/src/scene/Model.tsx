@@ -68,10 +68,7 @@ export function Model(props: ModelProps) {
   const invalidate = useThree((s) => s.invalidate);
   const object = useRef<Mesh>(null);
   const facets = useMemo(() => facetLayer(mesh, apart), [mesh, apart]);
-  const fine = useMemo(
-    () => (divisions && divisions.count > 0 ? divisionLayer(mesh, divisions, apart) : null),
-    [mesh, divisions, apart],
-  );
+  const fine = useMemo(() => (divisions && divisions.count > 0 ? divisionLayer(mesh, divisions, apart) : null), [mesh, divisions, apart]);
   useEffect(() => () => facets.dispose(), [facets]);
   useEffect(() => () => fine?.dispose(), [fine]);
   useEffect(() => {
@@ -143,7 +140,9 @@ export function Model(props: ModelProps) {
   const place: [number, number, number] = [first?.[0] ?? 0, first?.[1] ?? 0, lift];
   return (
     <>
-      {others.map(([x, y], i) => <mesh key={i} geometry={facets.geometry} material={facets.material} position={[x, y, lift]} raycast={() => null} />)}
+      {others.map(([x, y], i) => (
+        <mesh key={i} geometry={facets.geometry} material={facets.material} position={[x, y, lift]} raycast={() => null} />
+      ))}
       {fine && <mesh geometry={fine.geometry} material={fine.material} position={place} raycast={() => null} />}
       <mesh
         ref={object}
@@ -177,7 +176,10 @@ export function Model(props: ModelProps) {
   );
 }
 
-function show(layer: Layer, seen: { colours: Map<number, string>; hovered: number | null; looks: Partial<Record<Look, boolean>>; cutAt: number; alone: Alone }) {
+function show(
+  layer: Layer,
+  seen: { colours: Map<number, string>; hovered: number | null; looks: Partial<Record<Look, boolean>>; cutAt: number; alone: Alone },
+) {
   const { colours, hovered, looks, cutAt, alone } = seen;
   const u = layer.material.uniforms;
   const palette: [number, number, number][] = Array.from({ length: Math.max(0, ...colours.keys()) + 1 }, () => [0.5, 0.5, 0.5]);

@@ -16,7 +16,12 @@ export interface Focus {
 const settled = 0.6;
 
 /** Turns, zooms and pans by mouse and touchpad; fits the view to the box when asked to. Redraws only on a change. */
-export function Viewpoint({ box, fits, low = 0, focus }: {
+export function Viewpoint({
+  box,
+  fits,
+  low = 0,
+  focus,
+}: {
   box: Box3;
   fits: number;
   /** Share of the height at the foot that is covered by tools. */

@@ -16,7 +16,10 @@ export function applyBrush(material: ShaderMaterial, brush: Brush | null) {
   if (brush?.kind !== "stroke") set("strokePoints", 0);
   if (brush?.kind !== "bands") set("bandCount", 0);
   if (brush?.kind === "bands") {
-    refill(u["bands"], brush.heights.map(([low, high]) => [low, high, 0]));
+    refill(
+      u["bands"],
+      brush.heights.map(([low, high]) => [low, high, 0]),
+    );
     set("bandCount", brush.heights.length);
   }
   if (brush?.kind === "stroke" && brush.path.length > 0) {

@@ -16,7 +16,8 @@ export function cellImage(data: LayerDrawing, colourOf: (region: number) => stri
     for (let i = 0; i < run.count; i++, cell++) {
       const x = cell % nx;
       const y = Math.floor(cell / nx);
-      const isGap = run.kind === "unprinted" ? (x + y) % 4 > 0 : hasInfill && run.kind === "infill" && (x + y) % lines >= Math.max(1, lines * 0.22);
+      const isGap =
+        run.kind === "unprinted" ? (x + y) % 4 > 0 : hasInfill && run.kind === "infill" && (x + y) % lines >= Math.max(1, lines * 0.22);
       // Too thin for its own slot: fine dark hatching over what prints instead.
       const isHatched = run.kind === "too-thin" && (x - y + ny) % 4 === 0;
       const at = 4 * ((ny - 1 - y) * nx + x);

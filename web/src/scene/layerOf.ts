@@ -18,7 +18,10 @@ function layer(geometry: BufferGeometry, count: number, partOf: (triangle: numbe
   const labels = facetTexture(count);
   const groups = facetTexture(count);
   const parts = facetTexture(count);
-  fill(parts, Array.from({ length: count }, (_, t) => partOf(t)));
+  fill(
+    parts,
+    Array.from({ length: count }, (_, t) => partOf(t)),
+  );
   const material = regionMaterial(labels, groups, parts);
   return {
     geometry,

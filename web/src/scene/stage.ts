@@ -55,7 +55,9 @@ export function turnBy(across: number, up: number) {
   const radius = d.length();
   const flat = Math.atan2(d.y, d.x) + across;
   const rise = Math.min(Math.max(Math.asin(d.z / radius) + up, -1.56), 1.56);
-  camera.position.copy(orbit.target).add(new Vector3(Math.cos(rise) * Math.cos(flat), Math.cos(rise) * Math.sin(flat), Math.sin(rise)).multiplyScalar(radius));
+  camera.position
+    .copy(orbit.target)
+    .add(new Vector3(Math.cos(rise) * Math.cos(flat), Math.cos(rise) * Math.sin(flat), Math.sin(rise)).multiplyScalar(radius));
   orbit.update();
   present.redraw();
 }

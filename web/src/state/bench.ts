@@ -154,7 +154,8 @@ export const useBench = create<BenchState>()(
       snag: null,
       fits: 0,
       // An outline is drawn over the parts where they are.
-      setTool: (tool) => set((s) => ({ tool, hand: "surface", points: [], looks: tool === "lasso" ? { ...s.looks, apart: false } : s.looks })),
+      setTool: (tool) =>
+        set((s) => ({ tool, hand: "surface", points: [], looks: tool === "lasso" ? { ...s.looks, apart: false } : s.looks })),
       setHand: (hand) => set({ hand, points: [] }),
       setPartTool: (partTool) => set({ partTool, hand: "parts", points: [] }),
       setChosen: (chosen) => set({ chosen }),

@@ -7,10 +7,7 @@ import type { Target } from "../api/generated/Target";
 export type PlacingTool = "choose" | "down" | "up" | "turn" | "size" | "move" | "mirror" | "copies";
 
 /** What the card is about and what placing moves. */
-export type Selection =
-  | { of: "everything" }
-  | { of: "model"; model: number }
-  | { of: "part"; model: number; part: number };
+export type Selection = { of: "everything" } | { of: "model"; model: number } | { of: "part"; model: number; part: number };
 
 interface IntakeState {
   selection: Selection;

@@ -10,10 +10,7 @@ export const stageNames: Record<Stage, string> = {
   handover: "Handover",
 };
 
-export type Route =
-  | { page: "shelf" }
-  | { page: "job"; id: number; stage: Stage }
-  | { page: "run-sheet"; id: number };
+export type Route = { page: "shelf" } | { page: "job"; id: number; stage: Stage } | { page: "run-sheet"; id: number };
 
 function parse(path: string): Route {
   const [, jobs, id, rest] = path.split("/");

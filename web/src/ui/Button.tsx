@@ -12,11 +12,5 @@ const looks = {
 };
 
 export function Button({ kind = "plain", className = "", ...rest }: ButtonProps) {
-  return (
-    <button
-      type="button"
-      className={`${looks[kind]} disabled:cursor-not-allowed disabled:opacity-45 ${className}`}
-      {...rest}
-    />
-  );
+  return <button type="button" className={`${looks[kind]} disabled:cursor-not-allowed disabled:opacity-45 ${className}`} {...rest} />;
 }

@@ -2,7 +2,16 @@ import { useState } from "react";
 import { parseLength } from "../geometry/length";
 
 /** A length in mm that takes other units too ("1.5in"); committed by Enter or on leaving, put back by Escape. */
-export function LengthField({ label, value, digits = 1, onCommit, width = 84, prefix, disabled, isLow = false }: {
+export function LengthField({
+  label,
+  value,
+  digits = 1,
+  onCommit,
+  width = 84,
+  prefix,
+  disabled,
+  isLow = false,
+}: {
   label: string;
   value: number;
   digits?: number;
@@ -23,7 +32,10 @@ export function LengthField({ label, value, digits = 1, onCommit, width = 84, pr
     if (typed !== null && draft !== shown) onCommit(typed);
   };
   return (
-    <span className={`inline-flex shrink-0 items-center rounded-[4px] border bg-sheet ${isWrong ? "border-wrong" : "border-line focus-within:border-plum"}`} style={{ width }}>
+    <span
+      className={`inline-flex shrink-0 items-center rounded-[4px] border bg-sheet ${isWrong ? "border-wrong" : "border-line focus-within:border-plum"}`}
+      style={{ width }}
+    >
       {prefix && <span className="pl-1.5 text-faint">{prefix}</span>}
       <input
         aria-label={label}

@@ -1,7 +1,13 @@
 import { useState } from "react";
 
 /** A name that can be typed over in place. */
-export function NameField({ label, value, onCommit, className = "", canBeEmpty = false }: {
+export function NameField({
+  label,
+  value,
+  onCommit,
+  className = "",
+  canBeEmpty = false,
+}: {
   label: string;
   value: string;
   onCommit: (name: string) => void;

@@ -1,7 +1,16 @@
 import { useState } from "react";
 
 /** A number with its unit; committed by Enter or on leaving, put back by Escape. */
-export function NumberField({ label, value, unit, digits, onCommit, width = 84, factor = 1, isLow = false }: {
+export function NumberField({
+  label,
+  value,
+  unit,
+  digits,
+  onCommit,
+  width = 84,
+  factor = 1,
+  isLow = false,
+}: {
   label: string;
   value: number;
   unit: string;
@@ -21,7 +30,10 @@ export function NumberField({ label, value, unit, digits, onCommit, width = 84, 
     if (draft !== null && Number.isFinite(typed) && typed !== Number(shown)) onCommit(typed / factor);
   };
   return (
-    <span className="inline-flex shrink-0 items-center rounded-[4px] border border-line bg-sheet focus-within:border-plum" style={{ width }}>
+    <span
+      className="inline-flex shrink-0 items-center rounded-[4px] border border-line bg-sheet focus-within:border-plum"
+      style={{ width }}
+    >
       <input
         aria-label={label}
         inputMode="decimal"

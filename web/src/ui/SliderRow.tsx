@@ -2,7 +2,18 @@ import { Slider } from "radix-ui";
 import { useState } from "react";
 
 /** A named slider with its value at hand; told while it is dragged only if asked, else when it is let go. */
-export function SliderRow({ label, value, min, max, step = 1, unit, isLive = false, onChange, scale, note }: {
+export function SliderRow({
+  label,
+  value,
+  min,
+  max,
+  step = 1,
+  unit,
+  isLive = false,
+  onChange,
+  scale,
+  note,
+}: {
   label: string;
   value: number;
   min: number;
@@ -25,7 +36,11 @@ export function SliderRow({ label, value, min, max, step = 1, unit, isLive = fal
     <div>
       <div className="flex justify-between">
         <span>{label}</span>
-        <span className="figure text-soft">{shown.toFixed(digits)}{unit}{note && `, ${note}`}</span>
+        <span className="figure text-soft">
+          {shown.toFixed(digits)}
+          {unit}
+          {note && `, ${note}`}
+        </span>
       </div>
       <Slider.Root
         min={to(min)}
@@ -43,7 +58,9 @@ export function SliderRow({ label, value, min, max, step = 1, unit, isLive = fal
         }}
         className="relative flex h-4 items-center"
       >
-        <Slider.Track className="relative h-[3px] w-full bg-line"><Slider.Range className="absolute h-full bg-plum" /></Slider.Track>
+        <Slider.Track className="relative h-[3px] w-full bg-line">
+          <Slider.Range className="absolute h-full bg-plum" />
+        </Slider.Track>
         <Slider.Thumb aria-label={label} className="block size-3.5 rounded-full border-2 border-plum bg-sheet" />
       </Slider.Root>
     </div>

@@ -1,7 +1,14 @@
 import type { ReactNode } from "react";
 
 /** A tool in a tray at the foot of the bench: an icon over its name, filled while it is in hand. */
-export function TrayButton({ name, title, isPressed, onPress, className, children }: {
+export function TrayButton({
+  name,
+  title,
+  isPressed,
+  onPress,
+  className,
+  children,
+}: {
   name: string;
   title?: string | undefined;
   isPressed: boolean;

@@ -3,7 +3,9 @@
 const minus = "\u2212";
 
 export function count(n: number): string {
-  return Math.round(n).toString().replace(/\B(?=(\d{3})+$)/g, "\u2009");
+  return Math.round(n)
+    .toString()
+    .replace(/\B(?=(\d{3})+$)/g, "\u2009");
 }
 
 export function fixed(n: number, digits: number): string {

@@ -15,7 +15,11 @@ export function Waiting({ what, done, children }: { what: string; done?: number;
 
 export function Bar({ done }: { done: number | null }) {
   return (
-    <span className="block h-1 w-44 overflow-hidden bg-line" role="progressbar" aria-valuenow={done === null ? undefined : Math.round(done * 100)}>
+    <span
+      className="block h-1 w-44 overflow-hidden bg-line"
+      role="progressbar"
+      aria-valuenow={done === null ? undefined : Math.round(done * 100)}
+    >
       <span
         className={`block h-full bg-plum ${done === null ? "w-1/3 animate-pulse" : "transition-[width]"}`}
         style={done === null ? undefined : { width: `${100 * done}%` }}

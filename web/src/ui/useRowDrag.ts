@@ -28,14 +28,19 @@ export function useRowDrag(list: RefObject<HTMLElement | null>, drop: (key: numb
           const row = document.elementFromPoint(at.clientX, at.clientY)?.closest<HTMLElement>("[data-row]");
           const onto = Number(row?.dataset.row);
           const box = row?.getBoundingClientRect();
-          to = box && list.current?.contains(row ?? null) && onto !== key ? { key: onto, above: at.clientY < box.top + box.height / 2 } : null;
+          to =
+            box && list.current?.contains(row ?? null) && onto !== key ? { key: onto, above: at.clientY < box.top + box.height / 2 } : null;
           setGap(to);
         },
         (dropped) => {
           setGap(null);
           if (!isDragging) return;
           // The click that follows is part of the drag.
-          window.addEventListener("click", (click) => click.stopPropagation(), { capture: true, once: true, signal: AbortSignal.timeout(50) });
+          window.addEventListener("click", (click) => click.stopPropagation(), {
+            capture: true,
+            once: true,
+            signal: AbortSignal.timeout(50),
+          });
           if (dropped && to) drop(key, to);
         },
       );

@@ -10,13 +10,25 @@ export function Arrangements({ files, onChoose }: { files: Arriving[]; onChoose:
   const outlines = files.flatMap((f) => (f.state.state === "ready" ? [f.state.outline as Outline] : []));
   return (
     <div className="grid grid-cols-2 gap-3">
-      <Choice name="One thing" why="Parts stay where their files have them." outlines={outlines} onClick={() => onChoose("together")} isMain />
+      <Choice
+        name="One thing"
+        why="Parts stay where their files have them."
+        outlines={outlines}
+        onClick={() => onChoose("together")}
+        isMain
+      />
       <Choice name="Separate models" why="Side by side on the bed." outlines={sideBySide(outlines)} onClick={() => onChoose("apart")} />
     </div>
   );
 }
 
-function Choice({ name, why, outlines, onClick, isMain }: {
+function Choice({
+  name,
+  why,
+  outlines,
+  onClick,
+  isMain,
+}: {
   name: string;
   why: string;
   outlines: Outline[];
@@ -31,7 +43,12 @@ function Choice({ name, why, outlines, onClick, isMain }: {
   const side = Math.max((right - left) / 2, high - low, 1e-6);
   const line = side / 90;
   return (
-    <button type="button" autoFocus={isMain} onClick={onClick} className="group border border-line bg-sheet text-left hover:border-plum focus-visible:border-plum">
+    <button
+      type="button"
+      autoFocus={isMain}
+      onClick={onClick}
+      className="group border border-line bg-sheet text-left hover:border-plum focus-visible:border-plum"
+    >
       <svg
         viewBox={`${(left + right) / 2 - side} ${-(low + high) / 2 - side / 2} ${2 * side} ${side}`}
         className="h-36 w-full bg-bench p-3"
@@ -39,7 +56,15 @@ function Choice({ name, why, outlines, onClick, isMain }: {
         aria-label={`${name}: ${why}`}
       >
         {outlines.map((outline, i) => (
-          <polygon key={i} points={outline.map(([x, y]) => `${x},${-y}`).join(" ")} fill={shades[i % shades.length]} stroke="#3c3e41" strokeWidth={line} strokeLinejoin="round" fillOpacity={0.85} />
+          <polygon
+            key={i}
+            points={outline.map(([x, y]) => `${x},${-y}`).join(" ")}
+            fill={shades[i % shades.length]}
+            stroke="#3c3e41"
+            strokeWidth={line}
+            strokeLinejoin="round"
+            fillOpacity={0.85}
+          />
         ))}
       </svg>
       <span className="block px-3 pb-2.5 pt-2">

@@ -7,7 +7,12 @@ import { Arrangements } from "./Arrangements";
 import { isReady, type Arriving } from "./useArrival";
 
 /** Files on their way in: how far each is, what was refused and why, and how several stand to each other. */
-export function ArrivalDialog({ files, isAdding, onChoose, onStop }: {
+export function ArrivalDialog({
+  files,
+  isAdding,
+  onChoose,
+  onStop,
+}: {
   files: Arriving[];
   /** The files go into a job that is open. */
   isAdding?: boolean;
@@ -18,18 +23,27 @@ export function ArrivalDialog({ files, isAdding, onChoose, onStop }: {
   const refused = files.filter((f) => f.state.state === "refused");
   const isSettled = files.every((f) => f.state.state !== "sending" && f.state.state !== "opening");
   const title = !isSettled
-    ? files.length === 1 ? `Opening ${files[0]?.file}` : `Opening ${files.length} files`
+    ? files.length === 1
+      ? `Opening ${files[0]?.file}`
+      : `Opening ${files.length} files`
     : ready.length === 0
       ? "Nothing could be opened"
-      : ready.length > 1 ? "How do these belong together?" : "One file could be opened";
+      : ready.length > 1
+        ? "How do these belong together?"
+        : "One file could be opened";
   return (
     <Dialog.Root open={files.length > 0} onOpenChange={(open) => !open && onStop()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <Dialog.Content className="fixed left-1/2 top-[12%] z-50 flex max-h-[76%] w-[620px] -translate-x-1/2 flex-col border border-line bg-paper p-5 shadow-xl" aria-describedby={undefined}>
+        <Dialog.Content
+          className="fixed left-1/2 top-[12%] z-50 flex max-h-[76%] w-[620px] -translate-x-1/2 flex-col border border-line bg-paper p-5 shadow-xl"
+          aria-describedby={undefined}
+        >
           <Dialog.Title className="truncate text-base font-semibold">{title}</Dialog.Title>
           <ul className="mt-3 min-h-0 overflow-y-auto border-t border-line" aria-label="Files">
-            {files.map((f, i) => <Line key={i} file={f} />)}
+            {files.map((f, i) => (
+              <Line key={i} file={f} />
+            ))}
           </ul>
           {isSettled && ready.length > 1 && (
             <div className="mt-4">
@@ -38,10 +52,14 @@ export function ArrivalDialog({ files, isAdding, onChoose, onStop }: {
           )}
           <div className="mt-4 flex items-center justify-end gap-3">
             {isSettled && ready.length > 1 && !isAdding && (
-              <Button kind="link" className="mr-auto" onClick={() => onChoose("each")}>A job for each</Button>
+              <Button kind="link" className="mr-auto" onClick={() => onChoose("each")}>
+                A job for each
+              </Button>
             )}
             {isSettled && ready.length === 1 && refused.length > 0 && (
-              <Button kind="main" onClick={() => onChoose("together")}>Go on with it</Button>
+              <Button kind="main" onClick={() => onChoose("together")}>
+                Go on with it
+              </Button>
             )}
             <Button onClick={onStop}>{isSettled ? (ready.length === 0 ? "Close" : "Leave it") : "Stop"}</Button>
           </div>
@@ -56,16 +74,22 @@ function Line({ file }: { file: Arriving }) {
   return (
     <li className="flex items-baseline gap-4 border-b border-line py-2">
       <span className="min-w-0 flex-1">
-        <span className="block truncate font-medium" title={file.file}>{file.file}</span>
+        <span className="block truncate font-medium" title={file.file}>
+          {file.file}
+        </span>
         {s.state === "refused" && (
           <span className="block">
             <span className="text-wrong">✕ {s.problem.message}</span>
-            <span className="block text-soft">{s.problem.where && <span className="figure">{s.problem.where} · </span>}{s.problem.mend}</span>
+            <span className="block text-soft">
+              {s.problem.where && <span className="figure">{s.problem.where} · </span>}
+              {s.problem.mend}
+            </span>
           </span>
         )}
         {s.state === "ready" && (
           <span className="block text-soft">
-            {s.format} · {s.parts === 1 ? "1 part" : `${count(s.parts)} parts`}{s.has_colours && " · brings colours"}
+            {s.format} · {s.parts === 1 ? "1 part" : `${count(s.parts)} parts`}
+            {s.has_colours && " · brings colours"}
           </span>
         )}
         {s.state === "beside" && <span className="block text-soft">Materials for the OBJ files</span>}

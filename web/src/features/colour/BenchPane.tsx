@@ -67,7 +67,10 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
   const heights = useMemo(() => bands.data?.bands ?? [], [bands.data]);
   const strays = useStrays(job.id, job.revision, settings.strayMm2, bench.stray !== null);
   const stray = bench.stray === null ? undefined : strays.data?.[bench.stray]?.stray;
-  const focus = useMemo(() => stray && { at: [stray.point[0], stray.point[1], stray.point[2] + lift] as const, radius: Math.max(2, Math.sqrt(stray.area_mm2)) }, [stray, lift]);
+  const focus = useMemo(
+    () => stray && { at: [stray.point[0], stray.point[1], stray.point[2] + lift] as const, radius: Math.max(2, Math.sqrt(stray.area_mm2)) },
+    [stray, lift],
+  );
   const layer = plan?.state === "ready" ? plan.plan.layers[bench.layer] : undefined;
   // The cut shows the layer as it is printed; the other looks move parts from where it is.
   const isCapped = bench.looks.cut && !bench.looks.apart && bench.hidden.length === 0 && bench.alone === null;
@@ -134,11 +137,19 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
         <Waiting what="Bringing the model to the bench" />
       )}
       {hand === "surface" && tool === "lasso" && <LassoSheet lift={lift} onCommit={commit} />}
-      {hand === "parts" ? <PartHint job={job} tried={work.tried} /> : <Hint job={job} taken={taken?.taken ?? null} at={taken?.at ?? null} lift={lift} bands={heights} />}
+      {hand === "parts" ? (
+        <PartHint job={job} tried={work.tried} />
+      ) : (
+        <Hint job={job} taken={taken?.taken ?? null} at={taken?.at ?? null} lift={lift} bands={heights} />
+      )}
       <PinnedPicture job={job} />
       <Looks id={job.id} />
-      <Tray job={job} patchCount={patchCount} onBands={() => edit(bandEdit(settings, target, null))} onAll={() => edit({ edit: "part", do: "from-region", region: bench.region, depth: depthOf(settings) })} />
+      <Tray
+        job={job}
+        patchCount={patchCount}
+        onBands={() => edit(bandEdit(settings, target, null))}
+        onAll={() => edit({ edit: "part", do: "from-region", region: bench.region, depth: depthOf(settings) })}
+      />
     </section>
   );
 }
-

@@ -13,7 +13,11 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
   return (
     <>
       <div className="px-3 pt-3">
-        <div className={`torn bg-sheet px-3.5 pt-4 drop-shadow-[0_0_0.5px_rgb(0_0_0/0.6)] ${isStale && bill ? "opacity-60" : ""}`} aria-label="If printed now" aria-busy={isStale}>
+        <div
+          className={`torn bg-sheet px-3.5 pt-4 drop-shadow-[0_0_0.5px_rgb(0_0_0/0.6)] ${isStale && bill ? "opacity-60" : ""}`}
+          aria-label="If printed now"
+          aria-busy={isStale}
+        >
           <p className="heading">If printed now</p>
           {bill ? (
             <>
@@ -27,7 +31,12 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
                 <Line name="Purged" value={grams(bill.purge_g)} mark={change(by?.purge_g, 1)} />
                 <Line name="Tower" value={grams(bill.tower_g)} mark={change(by?.tower_g, 1)} />
                 <Line name="Filament cost" value={fixed(bill.cost, 2)} mark={change(by?.cost, 2)} />
-                <Line name="Wasted share" value={`${fixed(100 * bill.wasted_share, 0)} %`} mark={change(by && 100 * by.wasted_share, 0)} isLast />
+                <Line
+                  name="Wasted share"
+                  value={`${fixed(100 * bill.wasted_share, 0)} %`}
+                  mark={change(by && 100 * by.wasted_share, 0)}
+                  isLast
+                />
               </dl>
             </>
           ) : (
@@ -55,5 +64,9 @@ function Line({ name, value, mark, isLast }: { name: string; value: string; mark
 function Mark({ text }: { text: string | null }) {
   if (!text) return null;
   const isMore = text.startsWith("+");
-  return <span data-testid="change" className={`figure text-[11px] font-semibold ${isMore ? "text-wrong" : "text-fine"}`}>{text}</span>;
+  return (
+    <span data-testid="change" className={`figure text-[11px] font-semibold ${isMore ? "text-wrong" : "text-fine"}`}>
+      {text}
+    </span>
+  );
 }

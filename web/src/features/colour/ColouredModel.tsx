@@ -14,7 +14,19 @@ import { useTaken, type Taken } from "./tools/useTaken";
 import { useOf } from "../../state/useOf";
 
 /** One model on the bench of Colour: shows what the tool in hand would take, and says so. */
-export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken, onPatches, onHovered, onPick, onCommit }: {
+export function ColouredModel({
+  job,
+  index,
+  colours,
+  cutAt,
+  lift,
+  bands,
+  onTaken,
+  onPatches,
+  onHovered,
+  onPick,
+  onCommit,
+}: {
   job: JobView;
   index: number;
   colours: Map<number, string>;
@@ -30,7 +42,17 @@ export function ColouredModel({ job, index, colours, cutAt, lift, bands, onTaken
   onPick: (at: Place) => void;
   onCommit: (edit: Edit, settled: () => void) => void;
 }) {
-  const { hand, settings, looks, alone, hidden, chosen, pointed, snag } = useOf(useBench, "hand", "settings", "looks", "alone", "hidden", "chosen", "pointed", "snag");
+  const { hand, settings, looks, alone, hidden, chosen, pointed, snag } = useOf(
+    useBench,
+    "hand",
+    "settings",
+    "looks",
+    "alone",
+    "hidden",
+    "chosen",
+    "pointed",
+    "snag",
+  );
   const tool = useToolShown();
   const model = job.models[index];
   const key = model?.mesh_key ?? "";

@@ -9,7 +9,13 @@ import { Working } from "./Working";
 import { useOf } from "../../state/useOf";
 
 /** Says what the tool in hand would take here, or how to use it. */
-export function Hint({ job, taken, at, lift, bands }: {
+export function Hint({
+  job,
+  taken,
+  at,
+  lift,
+  bands,
+}: {
   job: JobView;
   taken: Taken | null;
   at: Hit | null;
@@ -31,15 +37,36 @@ export function Hint({ job, taken, at, lift, bands }: {
     if (!taken || !at) return null;
     if (taken.problem) return taken.problem;
     const height = <span className="figure text-ink">{fixed(at.point[2] + lift, 2)} mm</span>;
-    if (tool === "band") return <>At {height}. Drag to another height, or click to give {to} {bandsInWords(bands)}.</>;
-    if (tool === "dab" || tool === "dip") return <>{tool === "dab" ? "Dab" : "Dip"} of <span className="figure text-ink">{fixed(s.radiusMm, 2)} mm</span> to {to}, at {height} height</>;
+    if (tool === "band")
+      return (
+        <>
+          At {height}. Drag to another height, or click to give {to} {bandsInWords(bands)}.
+        </>
+      );
+    if (tool === "dab" || tool === "dip")
+      return (
+        <>
+          {tool === "dab" ? "Dab" : "Dip"} of <span className="figure text-ink">{fixed(s.radiusMm, 2)} mm</span> to {to}, at {height} height
+        </>
+      );
     if (taken.pieces === null) return "Finding what hangs together";
-    const alike = tool === "alike" && (s.alikeTo === "parts" ? `${taken.count} ${taken.count === 1 ? "copy" : "copies"}, ` : `${taken.count} ${taken.count === 1 ? "patch" : "patches"} alike, `);
-    if (taken.pieces === 0) return <>{alike}All of this belongs to {to} already</>;
+    const alike =
+      tool === "alike" &&
+      (s.alikeTo === "parts"
+        ? `${taken.count} ${taken.count === 1 ? "copy" : "copies"}, `
+        : `${taken.count} ${taken.count === 1 ? "patch" : "patches"} alike, `);
+    if (taken.pieces === 0)
+      return (
+        <>
+          {alike}All of this belongs to {to} already
+        </>
+      );
     return (
       <>
         {alike}
-        <span className="figure text-ink">{count(taken.pieces)} {taken.pieces === 1 ? "facet" : "facets"}</span>
+        <span className="figure text-ink">
+          {count(taken.pieces)} {taken.pieces === 1 ? "facet" : "facets"}
+        </span>
         {taken.areaMm2 !== null && <span className="figure">, {fixed(taken.areaMm2, 1)} mm²</span>} to {to}
       </>
     );
@@ -48,7 +75,11 @@ export function Hint({ job, taken, at, lift, bands }: {
   function How(): ReactNode {
     switch (tool) {
       case "patch":
-        return <>Click a patch to give it to {to}. Patches stop where the surface turns more than {s.creaseDeg}°.</>;
+        return (
+          <>
+            Click a patch to give it to {to}. Patches stop where the surface turns more than {s.creaseDeg}°.
+          </>
+        );
       case "relief":
         return <>Click a raised or sunken face to give it to {to} with its walls.</>;
       case "dab":
@@ -60,11 +91,19 @@ export function Hint({ job, taken, at, lift, bands }: {
       case "band":
         return <>Drag from one height to another to give the band to {to}, or type both.</>;
       case "lasso":
-        return s.lassoStraight ? <>Click corners around what goes to {to}; Enter or a double click closes, Escape lets go.</> : <>Draw around what goes to {to}. Escape lets go.</>;
+        return s.lassoStraight ? (
+          <>Click corners around what goes to {to}; Enter or a double click closes, Escape lets go.</>
+        ) : (
+          <>Draw around what goes to {to}. Escape lets go.</>
+        );
       case "part":
         return <>Click a part to give it to {to}.</>;
       case "alike":
-        return s.alikeTo === "parts" ? <>Click a part: its share of {to} is repeated on every copy of it.</> : <>Click a patch: all patches of the same make go to {to}.</>;
+        return s.alikeTo === "parts" ? (
+          <>Click a part: its share of {to} is repeated on every copy of it.</>
+        ) : (
+          <>Click a patch: all patches of the same make go to {to}.</>
+        );
     }
   }
 }

@@ -87,9 +87,16 @@ export function LassoSheet({ lift, onCommit }: { lift: number; onCommit: (edit: 
       }}
     >
       {shown.length > 0 && (
-        <polygon points={shown.map((p) => p.join()).join(" ")} fill="rgb(106 40 89 / 0.14)" stroke="#6a2859" strokeWidth="1.6" strokeDasharray="5 3" />
+        <polygon
+          points={shown.map((p) => p.join()).join(" ")}
+          fill="rgb(106 40 89 / 0.14)"
+          stroke="#6a2859"
+          strokeWidth="1.6"
+          strokeDasharray="5 3"
+        />
       )}
-      {isStraight && points.map(([x, y], i) => <circle key={i} cx={x} cy={y} r={i === 0 ? 5 : 3} fill="#fff" stroke="#6a2859" strokeWidth="1.6" />)}
+      {isStraight &&
+        points.map(([x, y], i) => <circle key={i} cx={x} cy={y} r={i === 0 ? 5 : 3} fill="#fff" stroke="#6a2859" strokeWidth="1.6" />)}
     </svg>
   );
 }

@@ -39,14 +39,40 @@ export function Looks({ id }: { id: number }) {
         </button>
       ))}
       {bench.hidden.length > 0 && (
-        <button type="button" title="Show the hidden parts again" onClick={() => bench.setHidden([])} className={`${face} border-plum bg-plum text-white`}>Unhide</button>
+        <button
+          type="button"
+          title="Show the hidden parts again"
+          onClick={() => bench.setHidden([])}
+          className={`${face} border-plum bg-plum text-white`}
+        >
+          Unhide
+        </button>
       )}
       {bench.alone && (
-        <button type="button" title="Show everything again" onClick={() => bench.setAlone(null)} className={`${face} border-plum bg-plum text-white`}>Show all</button>
+        <button
+          type="button"
+          title="Show everything again"
+          onClick={() => bench.setAlone(null)}
+          className={`${face} border-plum bg-plum text-white`}
+        >
+          Show all
+        </button>
       )}
-      <Menu trigger={<button type="button" aria-label="View" className={`${face} border-line bg-sheet hover:border-faint`}>View…</button>}>
-        <MenuItem onSelect={bench.fit} hint="F">See everything</MenuItem>
-        {sides.map((side) => <MenuItem key={side} onSelect={() => lookFrom(side)}>From {side === "top" ? "above" : side === "bottom" ? "below" : `the ${side}`}</MenuItem>)}
+      <Menu
+        trigger={
+          <button type="button" aria-label="View" className={`${face} border-line bg-sheet hover:border-faint`}>
+            View…
+          </button>
+        }
+      >
+        <MenuItem onSelect={bench.fit} hint="F">
+          See everything
+        </MenuItem>
+        {sides.map((side) => (
+          <MenuItem key={side} onSelect={() => lookFrom(side)}>
+            From {side === "top" ? "above" : side === "bottom" ? "below" : `the ${side}`}
+          </MenuItem>
+        ))}
         <DropdownMenu.Separator className="my-1 border-t border-line" />
         <MenuItem
           onSelect={() => {
@@ -56,7 +82,9 @@ export function Looks({ id }: { id: number }) {
         >
           Keep this view
         </MenuItem>
-        <MenuItem isOff={!kept} onSelect={() => kept && goToView(kept)}>Go to the kept view</MenuItem>
+        <MenuItem isOff={!kept} onSelect={() => kept && goToView(kept)}>
+          Go to the kept view
+        </MenuItem>
       </Menu>
     </div>
   );

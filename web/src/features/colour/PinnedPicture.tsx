@@ -22,7 +22,10 @@ export function PinnedPicture({ job }: { job: JobView }) {
     return colourAt(image.current, (e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height);
   };
   return (
-    <figure className="absolute left-3.5 top-10 w-[168px] border border-line bg-sheet p-1.5 shadow-[0_1px_4px_rgb(0_0_0/0.14)]" aria-label="Pinned picture">
+    <figure
+      className="absolute left-3.5 top-10 w-[168px] border border-line bg-sheet p-1.5 shadow-[0_1px_4px_rgb(0_0_0/0.14)]"
+      aria-label="Pinned picture"
+    >
       <img
         ref={image}
         src={picture.data}
@@ -43,9 +46,19 @@ export function PinnedPicture({ job }: { job: JobView }) {
             <span className="figure min-w-0 flex-1">{under}</span>
           </>
         ) : (
-          <span className="min-w-0 flex-1 truncate" title={picture.name}>{picture.name}</span>
+          <span className="min-w-0 flex-1 truncate" title={picture.name}>
+            {picture.name}
+          </span>
         )}
-        <button type="button" aria-label="Take the picture down" title="Take the picture down" className="hover:text-wrong" onClick={() => setDesk({ ticked: [], view: null, ...desk.data, picture: null })}><X size={13} /></button>
+        <button
+          type="button"
+          aria-label="Take the picture down"
+          title="Take the picture down"
+          className="hover:text-wrong"
+          onClick={() => setDesk({ ticked: [], view: null, ...desk.data, picture: null })}
+        >
+          <X size={13} />
+        </button>
       </figcaption>
     </figure>
   );

@@ -23,7 +23,13 @@ export function Reference({ job }: { job: JobView }) {
     if (!picked) return;
     const picture = await asPicture(picked);
     if (picture) setDesk({ ticked: [], view: null, ...desk.data, picture });
-    else show({ code: "picture", message: `${picked.name} is not a picture that can be shown`, where: null, mend: "Choose a PNG, JPEG, WebP or SVG file." });
+    else
+      show({
+        code: "picture",
+        message: `${picked.name} is not a picture that can be shown`,
+        where: null,
+        mend: "Choose a PNG, JPEG, WebP or SVG file.",
+      });
   };
   const keep = () => {
     const colours = job.regions.map((r) => ({ name: r.name, colour: r.colour }));
@@ -36,15 +42,42 @@ export function Reference({ job }: { job: JobView }) {
     <section aria-label="Reference" className="border-t border-line px-3.5 pb-4 pt-3">
       <h2 className="heading">Reference</h2>
       <div className="mt-1.5 flex gap-3 text-[12px] font-semibold text-plum">
-        <button type="button" className="hover:underline" onClick={() => file.current?.click()}>{desk.data?.picture ? "Pin another picture" : "Pin a picture"}</button>
-        <button type="button" className="hover:underline" title="Keep the colours of all regions for other jobs" onClick={keep}>Keep as palette</button>
-        <input ref={file} type="file" accept="image/*" hidden aria-label="Picture file" onChange={(e) => { void pin(e.target.files?.[0]); e.target.value = ""; }} />
+        <button type="button" className="hover:underline" onClick={() => file.current?.click()}>
+          {desk.data?.picture ? "Pin another picture" : "Pin a picture"}
+        </button>
+        <button type="button" className="hover:underline" title="Keep the colours of all regions for other jobs" onClick={keep}>
+          Keep as palette
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept="image/*"
+          hidden
+          aria-label="Picture file"
+          onChange={(e) => {
+            void pin(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
       </div>
       {palette && (
         <div className="mt-2">
           <div className="flex items-center gap-2">
-            <Select label="Palette" value={palette.name} className="h-6 min-w-0 flex-1 py-0! text-[12px]" options={all.map((p) => ({ value: p.name, label: p.name }))} onChange={setName} />
-            <button type="button" className="text-[12px] text-soft hover:text-wrong" title="Throw this palette away" onClick={() => setPalettes({ palettes: all.filter((p) => p !== palette) })}>Drop</button>
+            <Select
+              label="Palette"
+              value={palette.name}
+              className="h-6 min-w-0 flex-1 py-0! text-[12px]"
+              options={all.map((p) => ({ value: p.name, label: p.name }))}
+              onChange={setName}
+            />
+            <button
+              type="button"
+              className="text-[12px] text-soft hover:text-wrong"
+              title="Throw this palette away"
+              onClick={() => setPalettes({ palettes: all.filter((p) => p !== palette) })}
+            >
+              Drop
+            </button>
           </div>
           <div className="mt-1.5 flex flex-wrap gap-1">
             {palette.colours.map((c, i) => (

@@ -25,10 +25,14 @@ export function RegionList({ job, plan }: { job: JobView; plan: PlanView | undef
     <section aria-label="Colour regions">
       <div className="flex items-baseline justify-between px-3.5 pb-1 pt-3">
         <h2 className="heading">Colour regions</h2>
-        <button type="button" className="text-xs font-semibold text-plum hover:underline" onClick={add}>Add</button>
+        <button type="button" className="text-xs font-semibold text-plum hover:underline" onClick={add}>
+          Add
+        </button>
       </div>
       <ul>
-        {job.regions.map((r) => <RegionRow key={r.key} job={job} region={r} plan={plan} />)}
+        {job.regions.map((r) => (
+          <RegionRow key={r.key} job={job} region={r} plan={plan} />
+        ))}
       </ul>
     </section>
   );
@@ -56,8 +60,13 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
       />
       <div className="min-w-0 flex-1">
         <span className="flex items-center gap-1">
-        {r.is_protected && <Lock size={12} className="shrink-0 text-soft" aria-label="Protected" />}
-        <NameField label={`Name of ${r.name}`} value={r.name} onCommit={(name) => edit({ edit: "rename-region", region: r.key, name })} className="font-medium" />
+          {r.is_protected && <Lock size={12} className="shrink-0 text-soft" aria-label="Protected" />}
+          <NameField
+            label={`Name of ${r.name}`}
+            value={r.name}
+            onCommit={(name) => edit({ edit: "rename-region", region: r.key, name })}
+            className="font-medium"
+          />
         </span>
         <div className="my-1 h-[3px] bg-line" aria-hidden>
           <div className="h-full bg-soft" style={{ width: `${100 * r.surface_share}%` }} />
@@ -70,11 +79,22 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
           <div className="-mr-14 mt-1.5 flex flex-col gap-1 text-[12px] text-soft">
             <label className="flex items-center justify-between whitespace-nowrap" title="As hex or as three numbers from 0 to 255">
               Colour
-              <ColourField label={`Colour of ${r.name} in figures`} value={r.colour} onCommit={(colour) => edit({ edit: "recolour-region", region: r.key, colour })} />
+              <ColourField
+                label={`Colour of ${r.name} in figures`}
+                value={r.colour}
+                onCommit={(colour) => edit({ edit: "recolour-region", region: r.key, colour })}
+              />
             </label>
             <label className="flex items-center justify-between whitespace-nowrap" title="How far the colour goes in below the surface">
               Soak depth
-              <NumberField label={`Soak depth of ${r.name}`} value={r.soak_mm} unit="mm" digits={2} width={78} onCommit={(soak_mm) => edit({ edit: "set-soak", region: r.key, soak_mm })} />
+              <NumberField
+                label={`Soak depth of ${r.name}`}
+                value={r.soak_mm}
+                unit="mm"
+                digits={2}
+                width={78}
+                onCommit={(soak_mm) => edit({ edit: "set-soak", region: r.key, soak_mm })}
+              />
             </label>
           </div>
         )}

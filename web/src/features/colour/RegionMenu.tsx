@@ -18,10 +18,23 @@ export function RegionMenu({ job, region: r }: { job: JobView; region: RegionVie
   const isAlone = alone !== null && "region" in alone && alone.region === r.key;
   const region = r.key;
   return (
-    <Menu trigger={<button type="button" aria-label={`More for ${r.name}`} className="rounded-[3px] px-1 text-soft hover:bg-paper hover:text-ink"><MoreHorizontal size={15} aria-hidden /></button>}>
+    <Menu
+      trigger={
+        <button type="button" aria-label={`More for ${r.name}`} className="rounded-[3px] px-1 text-soft hover:bg-paper hover:text-ink">
+          <MoreHorizontal size={15} aria-hidden />
+        </button>
+      }
+    >
       <div className="flex items-center justify-between gap-3 px-3 py-1 text-[12px] text-soft">
         Edge moves by
-        <NumberField label="Edge moves by" value={by} unit="mm" digits={2} width={80} onCommit={(stepMm) => set({ stepMm: Math.min(20, Math.max(0.05, stepMm)) })} />
+        <NumberField
+          label="Edge moves by"
+          value={by}
+          unit="mm"
+          digits={2}
+          width={80}
+          onCommit={(stepMm) => set({ stepMm: Math.min(20, Math.max(0.05, stepMm)) })}
+        />
       </div>
       <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: by })}>Grow</MenuItem>
       <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: -by })}>Shrink</MenuItem>
@@ -30,8 +43,12 @@ export function RegionMenu({ job, region: r }: { job: JobView; region: RegionVie
       <MenuItem onSelect={() => edit({ edit: "invert-region", region })}>Invert</MenuItem>
       <MenuItem onSelect={() => edit({ edit: "give-rest", region })}>Give it all the rest</MenuItem>
       {line}
-      <MenuItem isOn={r.is_protected} onSelect={() => edit({ edit: "protect-region", region, is_protected: !r.is_protected })}>Protect from tools</MenuItem>
-      <MenuItem isOn={isAlone} onSelect={() => setAlone(isAlone ? null : { region })}>Show alone</MenuItem>
+      <MenuItem isOn={r.is_protected} onSelect={() => edit({ edit: "protect-region", region, is_protected: !r.is_protected })}>
+        Protect from tools
+      </MenuItem>
+      <MenuItem isOn={isAlone} onSelect={() => setAlone(isAlone ? null : { region })}>
+        Show alone
+      </MenuItem>
       {line}
       {region !== "base" && <MenuItem onSelect={() => edit({ edit: "delete-region", region })}>Delete {r.name}</MenuItem>}
       <MenuItem onSelect={() => edit({ edit: "clear-colours" })}>Clear all colours</MenuItem>

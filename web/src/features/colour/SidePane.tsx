@@ -28,7 +28,9 @@ export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefin
   const latest = useLatestPlan(plan);
   return (
     <aside className="flex min-h-0 flex-col border-l border-line" aria-label="Bill">
-      <div className="shrink-0 pb-2"><BillPane job={job} plan={plan} /></div>
+      <div className="shrink-0 pb-2">
+        <BillPane job={job} plan={plan} />
+      </div>
       {latest && <Cautions job={job} cautions={early(latest.plan.cautions)} />}
       <Tabs.Root
         value={tab}
@@ -41,16 +43,31 @@ export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefin
       >
         <Tabs.List className="flex shrink-0 justify-between border-b border-line px-3">
           {tabs.map(([value, name, why]) => (
-            <Tabs.Trigger key={value} value={value} title={why} className="-mb-px border-b-2 border-transparent py-1.5 text-[11.5px] font-semibold tracking-[-0.01em] text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
+            <Tabs.Trigger
+              key={value}
+              value={value}
+              title={why}
+              className="-mb-px border-b-2 border-transparent py-1.5 text-[11.5px] font-semibold tracking-[-0.01em] text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink"
+            >
               {name}
             </Tabs.Trigger>
           ))}
         </Tabs.List>
-        <Tabs.Content value="swaps" className="min-h-0 flex-1 overflow-y-auto"><SwapCauses job={job} plan={plan} /></Tabs.Content>
-        <Tabs.Content value="depth" className="min-h-0 flex-1 overflow-y-auto"><DepthTable job={job} /></Tabs.Content>
-        <Tabs.Content value="overlaps" className="min-h-0 flex-1 overflow-y-auto"><OverlapList job={job} /></Tabs.Content>
-        <Tabs.Content value="strays" className="min-h-0 flex-1 overflow-y-auto"><StrayList job={job} /></Tabs.Content>
-        <Tabs.Content value="steps" className="min-h-0 flex-1 overflow-y-auto"><StepList job={job} /></Tabs.Content>
+        <Tabs.Content value="swaps" className="min-h-0 flex-1 overflow-y-auto">
+          <SwapCauses job={job} plan={plan} />
+        </Tabs.Content>
+        <Tabs.Content value="depth" className="min-h-0 flex-1 overflow-y-auto">
+          <DepthTable job={job} />
+        </Tabs.Content>
+        <Tabs.Content value="overlaps" className="min-h-0 flex-1 overflow-y-auto">
+          <OverlapList job={job} />
+        </Tabs.Content>
+        <Tabs.Content value="strays" className="min-h-0 flex-1 overflow-y-auto">
+          <StrayList job={job} />
+        </Tabs.Content>
+        <Tabs.Content value="steps" className="min-h-0 flex-1 overflow-y-auto">
+          <StepList job={job} />
+        </Tabs.Content>
       </Tabs.Root>
     </aside>
   );

@@ -31,38 +31,83 @@ export function StepList({ job }: { job: JobView }) {
   return (
     <div aria-label="Steps">
       <div className="flex gap-3 px-3.5 py-2 text-[12px] font-semibold text-plum">
-        <a href={api.fileUrl(job.id, "recipe.json")} download className="hover:underline" title="All steps as a file, for another mesh or the command line">Save as recipe</a>
-        <button type="button" className="hover:underline" title="Do the steps of a recipe here, as far as they find their place" onClick={() => file.current?.click()}>Replay a recipe</button>
-        <input ref={file} type="file" accept=".json" hidden aria-label="Recipe file" onChange={(e) => { void replay(e.target.files?.[0]); e.target.value = ""; }} />
+        <a
+          href={api.fileUrl(job.id, "recipe.json")}
+          download
+          className="hover:underline"
+          title="All steps as a file, for another mesh or the command line"
+        >
+          Save as recipe
+        </a>
+        <button
+          type="button"
+          className="hover:underline"
+          title="Do the steps of a recipe here, as far as they find their place"
+          onClick={() => file.current?.click()}
+        >
+          Replay a recipe
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json"
+          hidden
+          aria-label="Recipe file"
+          onChange={(e) => {
+            void replay(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
       </div>
       {replayed && (
         <div className="border-y border-line bg-sheet px-3.5 py-2" role="status">
           <b>{replayed.applied} steps done</b>, {replayed.left_out.length} left out.
           <ul className="text-[12px] text-soft">
-            {replayed.left_out.slice(0, 8).map((l) => <li key={l.number}>{l.number}. {l.what}: {l.why.message}</li>)}
+            {replayed.left_out.slice(0, 8).map((l) => (
+              <li key={l.number}>
+                {l.number}. {l.what}: {l.why.message}
+              </li>
+            ))}
           </ul>
-          <button type="button" className="text-[12px] font-semibold text-plum hover:underline" onClick={() => setReplayed(null)}>Close</button>
+          <button type="button" className="text-[12px] font-semibold text-plum hover:underline" onClick={() => setReplayed(null)}>
+            Close
+          </button>
         </div>
       )}
       <ol>
         {all.map((step, i) => {
           const isHere = i + 1 === now;
           return (
-            <li key={step.number} className={`relative border-b border-line ${isHere ? "bg-plum-tint" : "hover:bg-sheet"} ${step.is_applied ? "" : "text-faint"}`}>
+            <li
+              key={step.number}
+              className={`relative border-b border-line ${isHere ? "bg-plum-tint" : "hover:bg-sheet"} ${step.is_applied ? "" : "text-faint"}`}
+            >
               <button
                 type="button"
                 disabled={isBusy || i + 1 < floor}
                 aria-current={isHere ? "step" : undefined}
                 className="flex w-full items-baseline gap-2 py-1.5 pl-3.5 pr-9 text-left disabled:cursor-default"
-                title={i + 1 < floor ? "The model was opened here" : step.is_applied ? "Go back to after this step" : "Go forward to this step"}
+                title={
+                  i + 1 < floor ? "The model was opened here" : step.is_applied ? "Go back to after this step" : "Go forward to this step"
+                }
                 onClick={() => stand(i + 1)}
-                ref={(at) => { if (isHere) at?.scrollIntoView({ block: "nearest" }); }}
+                ref={(at) => {
+                  if (isHere) at?.scrollIntoView({ block: "nearest" });
+                }}
               >
                 <span className="figure w-5 shrink-0 text-right text-[11px] text-faint">{step.number}</span>
-                <span className="min-w-0 flex-1">{step.what}{step.is_changed && <span className="text-soft"> (changed)</span>}</span>
+                <span className="min-w-0 flex-1">
+                  {step.what}
+                  {step.is_changed && <span className="text-soft"> (changed)</span>}
+                </span>
               </button>
               {step.is_applied && hasNumbers(step.edit) && (
-                <StepNumbers job={job} step={step} isOpen={open === step.number} onToggle={() => setOpen(open === step.number ? null : step.number)} />
+                <StepNumbers
+                  job={job}
+                  step={step}
+                  isOpen={open === step.number}
+                  onToggle={() => setOpen(open === step.number ? null : step.number)}
+                />
               )}
             </li>
           );

@@ -12,14 +12,26 @@ function numbersOf(edit: Edit): { name: string; unit: string; digits: number; va
     case "give-relief":
       return [{ name: "Crease angle", unit: "°", digits: 0, value: edit.crease_deg, with: (crease_deg) => ({ ...edit, crease_deg }) }];
     case "give-alike":
-      return edit.to === "patches" ? [{ name: "Crease angle", unit: "°", digits: 0, value: edit.crease_deg, with: (crease_deg) => ({ ...edit, crease_deg }) }] : [];
+      return edit.to === "patches"
+        ? [{ name: "Crease angle", unit: "°", digits: 0, value: edit.crease_deg, with: (crease_deg) => ({ ...edit, crease_deg }) }]
+        : [];
     case "give-stroke":
-      return [{ name: "Radius", unit: "mm", digits: 2, value: edit.stroke.radius_mm, with: (radius_mm) => ({ ...edit, stroke: { ...edit.stroke, radius_mm } }) }];
+      return [
+        {
+          name: "Radius",
+          unit: "mm",
+          digits: 2,
+          value: edit.stroke.radius_mm,
+          with: (radius_mm) => ({ ...edit, stroke: { ...edit.stroke, radius_mm } }),
+        },
+      ];
     case "give-band":
       return [
         { name: "From", unit: "mm", digits: 2, value: edit.low_mm, with: (low_mm) => ({ ...edit, low_mm }) },
         { name: "To", unit: "mm", digits: 2, value: edit.high_mm, with: (high_mm) => ({ ...edit, high_mm }) },
-        ...((edit.count ?? 1) > 1 ? [{ name: "Pitch", unit: "mm", digits: 2, value: edit.pitch_mm ?? 0, with: (pitch_mm: number): Edit => ({ ...edit, pitch_mm }) }] : []),
+        ...((edit.count ?? 1) > 1
+          ? [{ name: "Pitch", unit: "mm", digits: 2, value: edit.pitch_mm ?? 0, with: (pitch_mm: number): Edit => ({ ...edit, pitch_mm }) }]
+          : []),
       ];
     case "grow-region":
     case "smooth-region":
@@ -50,20 +62,20 @@ export function StepNumbers({ job, step, isOpen, onToggle }: { job: JobView; ste
         <SlidersHorizontal size={14} aria-hidden />
       </button>
       <div className={isOpen ? "pb-2 pl-[42px] pr-3.5" : ""}>
-      {isOpen &&
-        numbers.map((n) => (
-          <label key={n.name} className="mt-1 flex items-center justify-between text-[12px] text-soft">
-            {n.name}
-            <NumberField
-              label={`${n.name} of step ${step.number}`}
-              value={n.value}
-              unit={n.unit}
-              digits={n.digits}
-              width={92}
-              onCommit={(value) => edit({ edit: "change-edit", number: step.number, to: n.with(value) })}
-            />
-          </label>
-        ))}
+        {isOpen &&
+          numbers.map((n) => (
+            <label key={n.name} className="mt-1 flex items-center justify-between text-[12px] text-soft">
+              {n.name}
+              <NumberField
+                label={`${n.name} of step ${step.number}`}
+                value={n.value}
+                unit={n.unit}
+                digits={n.digits}
+                width={92}
+                onCommit={(value) => edit({ edit: "change-edit", number: step.number, to: n.with(value) })}
+              />
+            </label>
+          ))}
       </div>
     </>
   );

@@ -20,10 +20,19 @@ export function StrayList({ job }: { job: JobView }) {
     <div aria-label="Strays">
       <label className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
         Spots under
-        <NumberField label="Largest stray" value={settings.strayMm2} unit="mm²" digits={1} width={82} onCommit={(strayMm2) => set({ strayMm2: Math.max(0, strayMm2) })} />
+        <NumberField
+          label="Largest stray"
+          value={settings.strayMm2}
+          unit="mm²"
+          digits={1}
+          width={82}
+          onCommit={(strayMm2) => set({ strayMm2: Math.max(0, strayMm2) })}
+        />
       </label>
       {list.length === 0 ? (
-        <p className="px-3.5 pb-3 text-soft" role="status">{strays.data ? "Nothing missed: no spots that small, no strips narrower than a line." : "Looking"}</p>
+        <p className="px-3.5 pb-3 text-soft" role="status">
+          {strays.data ? "Nothing missed: no spots that small, no strips narrower than a line." : "Looking"}
+        </p>
       ) : (
         <div className="border-b border-line px-3.5 pb-2">
           <Button disabled={isBusy} onClick={() => edit({ edit: "give-strays", smaller_mm2: settings.strayMm2, narrower_mm: strayWidth })}>
@@ -33,12 +42,25 @@ export function StrayList({ job }: { job: JobView }) {
       )}
       <ul>
         {list.map(({ model, stray }, i) => (
-          <li key={`${model} ${stray.point.join()}`} className={`border-b border-line px-3.5 py-1.5 ${chosen === i ? "bg-plum-tint" : "hover:bg-sheet"}`}>
-            <button type="button" className="w-full text-left" title="Show it on the bench" aria-pressed={chosen === i} onClick={() => setStray(chosen === i ? null : i)}>
+          <li
+            key={`${model} ${stray.point.join()}`}
+            className={`border-b border-line px-3.5 py-1.5 ${chosen === i ? "bg-plum-tint" : "hover:bg-sheet"}`}
+          >
+            <button
+              type="button"
+              className="w-full text-left"
+              title="Show it on the bench"
+              aria-pressed={chosen === i}
+              onClick={() => setStray(chosen === i ? null : i)}
+            >
               <span className="font-semibold">{kinds[stray.kind]}</span> of {name(stray.region)}
               <span className="figure float-right text-[12px] text-soft">{fixed(stray.area_mm2, 2)} mm²</span>
             </button>
-            <Button kind="link" className="text-[12px]" onClick={() => edit({ edit: "give-stray", at: { model, point: stray.point, normal: stray.normal } })}>
+            <Button
+              kind="link"
+              className="text-[12px]"
+              onClick={() => edit({ edit: "give-stray", at: { model, point: stray.point, normal: stray.normal } })}
+            >
               Give to {name(stray.neighbour)}
             </Button>
           </li>

@@ -15,17 +15,28 @@ export function SwapCauses({ job, plan }: { job: JobView; plan: PlanView | undef
   if (!latest) return null;
   return (
     <div aria-label="Why it swaps">
-      {(snags?.snags.length ?? 0) > 0 && <div className="px-3.5"><SnagList job={job} view={snags} /></div>}
+      {(snags?.snags.length ?? 0) > 0 && (
+        <div className="px-3.5">
+          <SnagList job={job} view={snags} />
+        </div>
+      )}
       {latest.plan.causes.length === 0 && <p className="px-3.5 py-3 text-soft">One slot prints it all: no swaps.</p>}
       <ul>
         {latest.plan.causes.map((c) => (
           <li key={c.first_layer} className="border-b border-line">
-            <button type="button" onClick={() => setLayer(c.first_layer)} className="w-full px-3.5 py-2 text-left hover:bg-sheet" title="Show this layer on the score">
+            <button
+              type="button"
+              onClick={() => setLayer(c.first_layer)}
+              className="w-full px-3.5 py-2 text-left hover:bg-sheet"
+              title="Show this layer on the score"
+            >
               <span className="font-semibold">
                 {c.first_layer === c.last_layer ? `Layer ${c.first_layer + 1}` : `Layers ${c.first_layer + 1}–${c.last_layer + 1}`}
               </span>{" "}
               need {c.regions.map(nameOf).join(", ")}.
-              <span className="figure block text-[12px] text-soft">{c.swaps} {c.swaps === 1 ? "swap" : "swaps"}, {fixed(c.purge_mm3, 0)} mm³</span>
+              <span className="figure block text-[12px] text-soft">
+                {c.swaps} {c.swaps === 1 ? "swap" : "swaps"}, {fixed(c.purge_mm3, 0)} mm³
+              </span>
             </button>
           </li>
         ))}

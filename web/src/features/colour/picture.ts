@@ -37,5 +37,11 @@ export function colourAt(image: HTMLImageElement, x: number, y: number): string 
   const sum = [0, 0, 0];
   for (let i = 0; i < pixels.length; i += 4) for (let k = 0; k < 3; k++) sum[k] = (sum[k] ?? 0) + (pixels[i + k] ?? 0);
   const count = Math.max(1, pixels.length / 4);
-  return `#${sum.map((s) => Math.round(s / count).toString(16).padStart(2, "0")).join("")}`;
+  return `#${sum
+    .map((s) =>
+      Math.round(s / count)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
 }

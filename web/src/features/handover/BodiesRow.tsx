@@ -14,7 +14,11 @@ import { Download } from "./Download";
 
 const ways: { value: BodyDepth; label: string; loses: string }[] = [
   { value: "soak", label: "colours as deep as they soak", loses: "Names and colours but in the note, units, slots, the plan." },
-  { value: "through", label: "colours straight through", loses: "The soak depth, names and colours but in the note, units, slots, the plan." },
+  {
+    value: "through",
+    label: "colours straight through",
+    loses: "The soak depth, names and colours but in the note, units, slots, the plan.",
+  },
   { value: "surface", label: "parts only", loses: "Colours on the surface, units, slots, the plan." },
 ];
 
@@ -33,7 +37,12 @@ export function BodiesRow({ job }: { job: JobView }) {
           Closed bodies that share nothing, on the bed as the job stands; a note with names and colours.
           <span className="mt-1.5 flex items-center gap-3">
             <Select label="What the bodies are" value={depth} options={ways} onChange={(d) => setDepth(d as BodyDepth)} className="w-60" />
-            <button type="button" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)} className="flex items-center gap-1 font-medium text-plum hover:underline">
+            <button
+              type="button"
+              aria-expanded={isOpen}
+              onClick={() => setOpen(!isOpen)}
+              className="flex items-center gap-1 font-medium text-plum hover:underline"
+            >
               <Mark size={13} aria-hidden /> What is in it
             </button>
           </span>
@@ -47,7 +56,17 @@ export function BodiesRow({ job }: { job: JobView }) {
         <tr className="border-b border-line">
           <td />
           <td colSpan={3} className="pb-4">
-            {found.data ? <Bodies job={job} view={found.data} /> : found.error ? <p className="text-wrong" role="alert">{found.error.message}</p> : <span className="flex items-center gap-3 py-1 text-soft" role="status"><Bar done={null} /> cutting the bodies</span>}
+            {found.data ? (
+              <Bodies job={job} view={found.data} />
+            ) : found.error ? (
+              <p className="text-wrong" role="alert">
+                {found.error.message}
+              </p>
+            ) : (
+              <span className="flex items-center gap-3 py-1 text-soft" role="status">
+                <Bar done={null} /> cutting the bodies
+              </span>
+            )}
           </td>
         </tr>
       )}
@@ -59,7 +78,12 @@ export function BodiesRow({ job }: { job: JobView }) {
 function Bodies({ job, view }: { job: JobView; view: BodiesView }) {
   const named = (key: string) => {
     const region = job.regions.find((r) => r.key === key);
-    return <span className="flex items-center gap-1.5">{region && <Dot colour={region.colour} />}{region?.name ?? key}</span>;
+    return (
+      <span className="flex items-center gap-1.5">
+        {region && <Dot colour={region.colour} />}
+        {region?.name ?? key}
+      </span>
+    );
   };
   return (
     <>
@@ -72,7 +96,13 @@ function Bodies({ job, view }: { job: JobView; view: BodiesView }) {
         <div className="max-h-64 flex-1 overflow-y-auto" data-testid="bodies">
           <table className="w-full">
             <thead>
-              <tr className="border-b border-line text-left text-soft"><th className="py-1 pr-4 font-normal">{counted(view.bodies.length, "file")}</th><th className="py-1 font-normal">Region</th><th className="py-1 text-right font-normal">Facets</th><th className="py-1 text-right font-normal">Volume</th><th className="py-1 pl-4 font-normal">Surface</th></tr>
+              <tr className="border-b border-line text-left text-soft">
+                <th className="py-1 pr-4 font-normal">{counted(view.bodies.length, "file")}</th>
+                <th className="py-1 font-normal">Region</th>
+                <th className="py-1 text-right font-normal">Facets</th>
+                <th className="py-1 text-right font-normal">Volume</th>
+                <th className="py-1 pl-4 font-normal">Surface</th>
+              </tr>
             </thead>
             <tbody>
               {view.bodies.map((b, i) => (
@@ -89,7 +119,11 @@ function Bodies({ job, view }: { job: JobView; view: BodiesView }) {
         </div>
         <table className="w-72 shrink-0" data-testid="body-sums">
           <thead>
-            <tr className="border-b border-line text-left text-soft"><th className="py-1 font-normal">Region</th><th className="py-1 text-right font-normal">In bodies</th><th className="py-1 text-right font-normal">In the plan</th></tr>
+            <tr className="border-b border-line text-left text-soft">
+              <th className="py-1 font-normal">Region</th>
+              <th className="py-1 text-right font-normal">In bodies</th>
+              <th className="py-1 text-right font-normal">In the plan</th>
+            </tr>
           </thead>
           <tbody>
             {view.sums.map((s) => (

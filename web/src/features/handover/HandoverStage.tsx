@@ -17,11 +17,41 @@ interface Output {
 }
 
 const outputs: Output[] = [
-  { file: "model.3mf", name: "Coloured model (3MF)", carries: "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.", loses: "Soak depth, the order and the purge.", needsPlan: false },
-  { file: "plan.json", name: "Plan for programs (JSON)", carries: "Every layer with its order, areas and volumes; every swap; the bill.", loses: "The shape.", needsPlan: true },
-  { file: "swaps.csv", name: "Swaps as a table (CSV)", carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.", loses: "Shape, areas, the bill.", needsPlan: true },
-  { file: "edits.json", name: "Edits of this job (JSON)", carries: "Everything done to the job, by position: Colour replays it on models of the same names.", loses: "The model files, the spools.", needsPlan: false },
-  { file: "project.zip", name: "The whole job (ZIP)", carries: "Edits, model files and spools: the shelf opens it again, here or elsewhere.", loses: "Nothing but what could be redone.", needsPlan: false },
+  {
+    file: "model.3mf",
+    name: "Coloured model (3MF)",
+    carries: "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.",
+    loses: "Soak depth, the order and the purge.",
+    needsPlan: false,
+  },
+  {
+    file: "plan.json",
+    name: "Plan for programs (JSON)",
+    carries: "Every layer with its order, areas and volumes; every swap; the bill.",
+    loses: "The shape.",
+    needsPlan: true,
+  },
+  {
+    file: "swaps.csv",
+    name: "Swaps as a table (CSV)",
+    carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.",
+    loses: "Shape, areas, the bill.",
+    needsPlan: true,
+  },
+  {
+    file: "edits.json",
+    name: "Edits of this job (JSON)",
+    carries: "Everything done to the job, by position: Colour replays it on models of the same names.",
+    loses: "The model files, the spools.",
+    needsPlan: false,
+  },
+  {
+    file: "project.zip",
+    name: "The whole job (ZIP)",
+    carries: "Edits, model files and spools: the shelf opens it again, here or elsewhere.",
+    loses: "Nothing but what could be redone.",
+    needsPlan: false,
+  },
 ];
 
 /** The files of a job, each with what it carries and what it loses. */
@@ -34,7 +64,9 @@ export function HandoverStage({ job }: { job: JobView }) {
         <div className="flex items-baseline justify-between">
           <h1 className="text-lg">Take it to the printer</h1>
           <span className="figure text-soft">
-            {bill ? `${duration(bill.time_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all` : "the plan is being worked out"}
+            {bill
+              ? `${duration(bill.time_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all`
+              : "the plan is being worked out"}
           </span>
         </div>
         {plan?.state === "ready" && <Cautions job={job} cautions={plan.plan.cautions} isFree />}
@@ -44,7 +76,9 @@ export function HandoverStage({ job }: { job: JobView }) {
               <th className="heading w-60 py-2 font-semibold">File</th>
               <th className="heading py-2 font-semibold">Carries</th>
               <th className="heading py-2 pl-6 font-semibold">Loses</th>
-              <th className="w-28"><span className="sr-only">Download</span></th>
+              <th className="w-28">
+                <span className="sr-only">Download</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -56,11 +90,7 @@ export function HandoverStage({ job }: { job: JobView }) {
                   <td className="py-3">{o.carries}</td>
                   <td className="py-3 pl-6 text-soft">{o.loses}</td>
                   <td className="py-2.5 text-right">
-                    {isReady ? (
-                      <Download href={api.fileUrl(job.id, o.file)} name={o.name} />
-                    ) : (
-                      <span className="text-soft">waiting</span>
-                    )}
+                    {isReady ? <Download href={api.fileUrl(job.id, o.file)} name={o.name} /> : <span className="text-soft">waiting</span>}
                   </td>
                 </tr>
               );
@@ -69,9 +99,15 @@ export function HandoverStage({ job }: { job: JobView }) {
             })}
             <tr className="border-b border-line align-top">
               <td className="py-3 font-semibold">Run sheet</td>
-              <td className="py-3">What to load where, every swap in order with its height, and the grams: for the person at the machine.</td>
+              <td className="py-3">
+                What to load where, every swap in order with its height, and the grams: for the person at the machine.
+              </td>
               <td className="py-3 pl-6 text-soft">It is paper.</td>
-              <td className="py-2.5 text-right"><Button onClick={() => go(`/jobs/${job.id}/run-sheet`)} className="text-plum">Open</Button></td>
+              <td className="py-2.5 text-right">
+                <Button onClick={() => go(`/jobs/${job.id}/run-sheet`)} className="text-plum">
+                  Open
+                </Button>
+              </td>
             </tr>
           </tbody>
         </table>

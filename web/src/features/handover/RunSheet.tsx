@@ -11,7 +11,8 @@ export function RunSheet({ id }: { id: number }) {
   if (job.error) return <Trouble error={job.error} retry={() => void job.refetch()} />;
   if (!job.data || plan.data?.state !== "ready") return <Waiting what="Writing the run sheet" />;
   const { layers, swaps, bill, start, reloads, cautions } = plan.data.plan;
-  const nameOf = (slot: number) => job.data.slots[slot - 1]?.spool?.name ?? (job.data.printer.kind.is === "mixing" ? `mixture ${slot}` : `slot ${slot}`);
+  const nameOf = (slot: number) =>
+    job.data.slots[slot - 1]?.spool?.name ?? (job.data.printer.kind.is === "mixing" ? `mixture ${slot}` : `slot ${slot}`);
   const first = layers.find((l) => l.order.length > 0)?.order[0];
   // With fewer places than colours only the first spools are put in before the start.
   const used = new Set(start.length > 0 ? start : layers.flatMap((l) => l.order));
@@ -23,13 +24,21 @@ export function RunSheet({ id }: { id: number }) {
     <div className="h-full overflow-y-auto print:h-auto print:overflow-visible">
       <div className="screen-only flex h-11 items-center justify-between border-b border-line px-3.5">
         <Button onClick={() => go(`/jobs/${id}/handover`)}>Back to Handover</Button>
-        <Button kind="main" onClick={() => window.print()}>Print</Button>
+        <Button kind="main" onClick={() => window.print()}>
+          Print
+        </Button>
       </div>
       <main className="mx-auto my-6 max-w-[760px] bg-sheet px-12 py-10 print:m-0 print:p-0">
         <h1 className="text-xl">{job.data.name}</h1>
         <p className="text-soft">Run sheet · {job.data.printer.name}</p>
         <dl className="mt-5 grid grid-cols-5 gap-4 border-y border-line py-3">
-          {[["Time", duration(bill.time_s)], ["Swaps", String(bill.swaps)], ["Model", grams(bill.model_g)], ["Purged", grams(bill.purge_g)], ["Tower", grams(bill.tower_g)]].map(([name, value]) => (
+          {[
+            ["Time", duration(bill.time_s)],
+            ["Swaps", String(bill.swaps)],
+            ["Model", grams(bill.model_g)],
+            ["Purged", grams(bill.purge_g)],
+            ["Tower", grams(bill.tower_g)],
+          ].map(([name, value]) => (
             <div key={name}>
               <dt className="heading">{name}</dt>
               <dd className="figure text-[15px]">{value}</dd>
@@ -42,8 +51,13 @@ export function RunSheet({ id }: { id: number }) {
             {/* In the order in which the person walks along the machine. */}
             {places.map((p) => (
               <tr key={p.place} className="border-b border-line">
-                <td className="w-8 py-1.5"><span className="inline-block size-3.5 border border-ink" aria-label="tick" /></td>
-                <td className="figure w-40">Place {placeOf(p.place, p.machine_place)}{placeOf(p.place, p.machine_place) === p.place ? "" : `, in the plan ${p.place}`}</td>
+                <td className="w-8 py-1.5">
+                  <span className="inline-block size-3.5 border border-ink" aria-label="tick" />
+                </td>
+                <td className="figure w-40">
+                  Place {placeOf(p.place, p.machine_place)}
+                  {placeOf(p.place, p.machine_place) === p.place ? "" : `, in the plan ${p.place}`}
+                </td>
                 <td className="font-medium">{p.spool?.name ?? "any filament"}</td>
                 <td className="text-soft">{p.spool?.material}</td>
                 <td className="figure text-right text-soft">{p.spool ? `${fixed(p.spool.left_g, 0)} g left` : ""}</td>
@@ -54,11 +68,19 @@ export function RunSheet({ id }: { id: number }) {
         </table>
         {cautions.length > 0 && (
           <ul className="mt-4 list-disc pl-5">
-            {cautions.map((c) => <li key={c.code + c.message}>{c.message}.{c.edit ? "" : ` ${c.mend}`}</li>)}
+            {cautions.map((c) => (
+              <li key={c.code + c.message}>
+                {c.message}.{c.edit ? "" : ` ${c.mend}`}
+              </li>
+            ))}
           </ul>
         )}
         <h2 className="mt-6 font-semibold">Swaps</h2>
-        {reloads.length > 0 && <p className="mt-1">{reloads.length} {reloads.length === 1 ? "spool is" : "spools are"} put in by hand on the way, where it says so.</p>}
+        {reloads.length > 0 && (
+          <p className="mt-1">
+            {reloads.length} {reloads.length === 1 ? "spool is" : "spools are"} put in by hand on the way, where it says so.
+          </p>
+        )}
         {swaps.length === 0 ? (
           <p className="mt-1">None.</p>
         ) : (
@@ -79,14 +101,22 @@ export function RunSheet({ id }: { id: number }) {
                   <td className="figure py-[3px] text-soft">{i + 1}</td>
                   <td className="figure">{s.layer + 1}</td>
                   <td className="figure">{mm(s.z_mm)}</td>
-                  <td>{s.from} · {nameOf(s.from)}</td>
+                  <td>
+                    {s.from} · {nameOf(s.from)}
+                  </td>
                   <td className="font-medium">
                     {s.to} · {nameOf(s.to)}
-                    {reloads.filter((r) => s.is_reload && r.layer === s.layer && r.slot === s.to).map((r) => (
-                      <b key={r.slot} className="block">by hand: {nameOf(r.out)} out of place {r.place}, {nameOf(r.slot)} in</b>
-                    ))}
+                    {reloads
+                      .filter((r) => s.is_reload && r.layer === s.layer && r.slot === s.to)
+                      .map((r) => (
+                        <b key={r.slot} className="block">
+                          by hand: {nameOf(r.out)} out of place {r.place}, {nameOf(r.slot)} in
+                        </b>
+                      ))}
                   </td>
-                  <td className="figure text-right">{fixed(s.purge_mm3, 0)} mm³ = {fixed(s.purge_mm, 0)} mm</td>
+                  <td className="figure text-right">
+                    {fixed(s.purge_mm3, 0)} mm³ = {fixed(s.purge_mm, 0)} mm
+                  </td>
                 </tr>
               ))}
             </tbody>

@@ -37,22 +37,52 @@ export function Defects({ job, index, model }: { job: JobView; index: number; mo
             return (
               <li key={d.kind} className="border-b border-line py-1.5">
                 <div className="flex items-baseline justify-between gap-3">
-                  <span className="font-medium text-look">! <span className="figure">{count(d.count)}</span> {d.count === 1 ? names.one : names.many}</span>
+                  <span className="font-medium text-look">
+                    ! <span className="figure">{count(d.count)}</span> {d.count === 1 ? names.one : names.many}
+                  </span>
                   {isShown ? (
                     <span className="flex items-center gap-2" role="group" aria-label={`Places of ${names.many}`}>
-                      <button type="button" className="font-semibold text-plum hover:underline" onClick={() => step(-1)} aria-label="Previous place">‹</button>
+                      <button
+                        type="button"
+                        className="font-semibold text-plum hover:underline"
+                        onClick={() => step(-1)}
+                        aria-label="Previous place"
+                      >
+                        ‹
+                      </button>
                       <span className="figure text-soft">{total === 0 ? "…" : `${shown.at + 1} of ${total}`}</span>
-                      <button type="button" className="font-semibold text-plum hover:underline" onClick={() => step(1)} aria-label="Next place">›</button>
-                      <button type="button" className="font-semibold text-plum hover:underline" onClick={() => setDefect(null)}>Done</button>
+                      <button
+                        type="button"
+                        className="font-semibold text-plum hover:underline"
+                        onClick={() => step(1)}
+                        aria-label="Next place"
+                      >
+                        ›
+                      </button>
+                      <button type="button" className="font-semibold text-plum hover:underline" onClick={() => setDefect(null)}>
+                        Done
+                      </button>
                     </span>
                   ) : (
-                    <button type="button" className="font-semibold text-plum hover:underline" aria-label={`Show ${names.many}`} onClick={() => setDefect({ model: index, kind: d.kind, at: 0 })}>Show</button>
+                    <button
+                      type="button"
+                      className="font-semibold text-plum hover:underline"
+                      aria-label={`Show ${names.many}`}
+                      onClick={() => setDefect({ model: index, kind: d.kind, at: 0 })}
+                    >
+                      Show
+                    </button>
                   )}
                 </div>
                 <span className="block text-soft">
-                  {place
-                    ? <>{count(place.count)} here, {fixed(2 * place.radius_mm, 2)} mm across, at <span className="figure">{place.at.map((c) => fixed(c, 1)).join(", ")}</span></>
-                    : names.what}
+                  {place ? (
+                    <>
+                      {count(place.count)} here, {fixed(2 * place.radius_mm, 2)} mm across, at{" "}
+                      <span className="figure">{place.at.map((c) => fixed(c, 1)).join(", ")}</span>
+                    </>
+                  ) : (
+                    names.what
+                  )}
                 </span>
               </li>
             );

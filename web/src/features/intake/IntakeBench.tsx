@@ -30,7 +30,9 @@ export function IntakeBench({ job, selection }: { job: JobView; selection: Selec
   const shifts = job.copy_shifts;
   const [w = 0, d = 0, h = 0] = job.size_mm;
   const [x = 0, y = 0] = job.low_mm;
-  const reach = shifts.reduce((most, s) => [Math.max(most[0], Math.abs(s[0])), Math.max(most[1], Math.abs(s[1]))] as [number, number], [0, 0] as [number, number]);
+  const reach = shifts.reduce((most, s) => [Math.max(most[0], Math.abs(s[0])), Math.max(most[1], Math.abs(s[1]))] as [number, number], [
+    0, 0,
+  ] as [number, number]);
   return (
     <section className="relative min-h-0 min-w-0 overflow-hidden bg-bench" aria-label="Bench">
       {first.data ? (
@@ -66,15 +68,31 @@ export function IntakeBench({ job, selection }: { job: JobView; selection: Selec
       )}
       <p className="pointer-events-none absolute left-3.5 top-3 max-w-[75%] text-soft" role="status" aria-label="What a click does">
         {tool === "down" || tool === "up" ? (
-          <>Click the face of <b className="text-ink">{nameOf(selection, job)}</b> that shall {tool === "up" ? "look up" : "lie on the bed"}.</>
+          <>
+            Click the face of <b className="text-ink">{nameOf(selection, job)}</b> that shall {tool === "up" ? "look up" : "lie on the bed"}
+            .
+          </>
         ) : over ? (
-          <>Click to choose <b className="text-ink">{over}</b>.</>
+          <>
+            Click to choose <b className="text-ink">{over}</b>.
+          </>
         ) : (
           <>Bed {job.printer.bed_mm.slice(0, 2).join(" × ")} mm, a line every 20 mm.</>
         )}
       </p>
-      {isBusy && <p className="absolute right-24 top-3 text-soft" role="status">Working</p>}
-      <button type="button" title="See everything (F)" onClick={fit} className="absolute right-3 top-3 rounded-[4px] border border-line bg-sheet px-3 py-1 font-medium hover:border-faint">Fit</button>
+      {isBusy && (
+        <p className="absolute right-24 top-3 text-soft" role="status">
+          Working
+        </p>
+      )}
+      <button
+        type="button"
+        title="See everything (F)"
+        onClick={fit}
+        className="absolute right-3 top-3 rounded-[4px] border border-line bg-sheet px-3 py-1 font-medium hover:border-faint"
+      >
+        Fit
+      </button>
       <PlacingTray job={job} selection={selection} />
     </section>
   );

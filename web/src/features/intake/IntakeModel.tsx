@@ -15,7 +15,15 @@ const flatDeg = 3;
 const mostDrawn = 4_000_000;
 
 /** One model on the bed. */
-export function IntakeModel({ job, index, colours, lift, selection, onOver, onFace }: {
+export function IntakeModel({
+  job,
+  index,
+  colours,
+  lift,
+  selection,
+  onOver,
+  onFace,
+}: {
   job: JobView;
   index: number;
   colours: Map<number, string>;

@@ -17,7 +17,10 @@ import { SetCard } from "./SetCard";
 
 /** The models of a job with their report cards on the left, all of them on the bed on the right. */
 export function IntakeStage({ job }: { job: JobView }) {
-  const selection = within(useIntake((s) => s.selection), job);
+  const selection = within(
+    useIntake((s) => s.selection),
+    job,
+  );
   useEffect(
     () => () => {
       useIntake.setState({ defect: null, tool: "choose" });
@@ -44,9 +47,22 @@ export function IntakeStage({ job }: { job: JobView }) {
         <aside className="flex min-h-0 flex-col border-r border-line" aria-label="Models">
           <div className="flex items-baseline justify-between px-5 pb-1 pt-3">
             <h2 className="heading">{job.models.length === 1 ? "1 model" : `${job.models.length} models`}</h2>
-            <button type="button" className="font-semibold text-plum hover:underline" onClick={() => picker.current?.click()}>Add files</button>
+            <button type="button" className="font-semibold text-plum hover:underline" onClick={() => picker.current?.click()}>
+              Add files
+            </button>
           </div>
-          <input ref={picker} type="file" accept={endings} multiple hidden aria-label="Files to add" onChange={(e) => { void take([...(e.target.files ?? [])]); e.target.value = ""; }} />
+          <input
+            ref={picker}
+            type="file"
+            accept={endings}
+            multiple
+            hidden
+            aria-label="Files to add"
+            onChange={(e) => {
+              void take([...(e.target.files ?? [])]);
+              e.target.value = "";
+            }}
+          />
           <ModelTree job={job} selection={selection} />
           {latest && <Cautions job={job} cautions={early(latest.plan.cautions)} />}
           <div className="min-h-0 flex-1 overflow-y-auto border-t border-line">

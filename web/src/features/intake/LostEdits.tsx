@@ -11,13 +11,18 @@ export function LostEdits({ job }: { job: JobView }) {
   return (
     <section className="border-b border-line bg-sheet px-5 py-3" aria-label="Lost edits">
       <div className="flex items-baseline justify-between">
-        <h2 className="font-semibold text-look">! {job.lost.length === 1 ? "One edit" : `${job.lost.length} edits`} found no place on the new version</h2>
-        <Button kind="link" onClick={() => setSeen(key)}>Seen</Button>
+        <h2 className="font-semibold text-look">
+          ! {job.lost.length === 1 ? "One edit" : `${job.lost.length} edits`} found no place on the new version
+        </h2>
+        <Button kind="link" onClick={() => setSeen(key)}>
+          Seen
+        </Button>
       </div>
       <ul className="mt-1">
         {job.lost.map((l) => (
           <li key={l.number} className="border-t border-line py-1">
-            {l.what}{l.at && <span className="figure text-soft"> at {l.at.map((c) => fixed(c, 1)).join(", ")} mm</span>}
+            {l.what}
+            {l.at && <span className="figure text-soft"> at {l.at.map((c) => fixed(c, 1)).join(", ")} mm</span>}
             <span className="block text-soft">{l.why.message}</span>
           </li>
         ))}

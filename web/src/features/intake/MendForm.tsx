@@ -55,7 +55,9 @@ export function MendForm({ job, index, model }: { job: JobView; index: number; m
   const preview = useMendPreview(job.id, index, model.mesh_key, isOpen ? mending : null);
   if (!isOpen) {
     return (
-      <Button className="mt-2" onClick={() => setOpen(true)}>{model.defects.length > 0 ? "Mend" : "Weld, close holes, drop specks"}</Button>
+      <Button className="mt-2" onClick={() => setOpen(true)}>
+        {model.defects.length > 0 ? "Mend" : "Weld, close holes, drop specks"}
+      </Button>
     );
   }
   const changes = preview.data ? changesOf(preview.data) : [];
@@ -82,7 +84,9 @@ export function MendForm({ job, index, model }: { job: JobView; index: number; m
       </Line>
       <p className="mt-2 min-h-9" role="status" aria-label="What mending would do">
         {preview.error ? (
-          <span className="text-wrong">{preview.error instanceof Refused ? `${preview.error.problem.message}. ${preview.error.problem.mend}` : preview.error.message}</span>
+          <span className="text-wrong">
+            {preview.error instanceof Refused ? `${preview.error.problem.message}. ${preview.error.problem.mend}` : preview.error.message}
+          </span>
         ) : !preview.data ? (
           <span className="text-soft">Trying it out</span>
         ) : changes.length === 0 ? (
@@ -94,14 +98,26 @@ export function MendForm({ job, index, model }: { job: JobView; index: number; m
         )}
       </p>
       <div className="mt-2 flex gap-2">
-        <Button kind="main" type="submit" disabled={changes.length === 0}>Mend it</Button>
+        <Button kind="main" type="submit" disabled={changes.length === 0}>
+          Mend it
+        </Button>
         <Button onClick={() => setOpen(false)}>Leave it</Button>
       </div>
     </form>
   );
 }
 
-function Line({ name, isOn, onToggle, children }: { name: string; isOn: boolean; onToggle: (on: boolean) => void; children?: React.ReactNode }) {
+function Line({
+  name,
+  isOn,
+  onToggle,
+  children,
+}: {
+  name: string;
+  isOn: boolean;
+  onToggle: (on: boolean) => void;
+  children?: React.ReactNode;
+}) {
   return (
     <div className="flex h-7 items-center justify-between gap-2">
       <label className="flex items-center gap-2">
@@ -115,7 +131,11 @@ function Line({ name, isOn, onToggle, children }: { name: string; isOn: boolean;
 
 function Afterwards({ preview }: { preview: MendPreview }) {
   const left = preview.defects.map((d) => `${count(d.count)} ${d.count === 1 ? defectNames[d.kind].one : defectNames[d.kind].many}`);
-  return left.length === 0 ? <span className="text-fine">✓ Nothing wrong afterwards.</span> : <span className="text-look">Left: {left.join(", ")}.</span>;
+  return left.length === 0 ? (
+    <span className="text-fine">✓ Nothing wrong afterwards.</span>
+  ) : (
+    <span className="text-look">Left: {left.join(", ")}.</span>
+  );
 }
 
 function changesOf({ report: r }: MendPreview): string[] {

@@ -42,15 +42,31 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
   return (
     <article className="px-5 pb-6 pt-3" aria-label={model.name}>
       <h1 className="text-[15px] font-semibold">
-        <NameField label="Name of the model" value={model.name} onCommit={(name) => edit({ edit: "rename-model", model: model.name, name })} />
+        <NameField
+          label="Name of the model"
+          value={model.name}
+          onCommit={(name) => edit({ edit: "rename-model", model: model.name, name })}
+        />
       </h1>
-      <p className="figure mt-1 text-[19px] font-semibold" aria-label="Size"><SizeLine size={model.size_mm} /> mm</p>
+      <p className="figure mt-1 text-[19px] font-semibold" aria-label="Size">
+        <SizeLine size={model.size_mm} /> mm
+      </p>
       {doubt && (
         <div className="mt-2 border-l-[3px] border-look bg-sheet py-2 pl-3 pr-2" role="status">
-          <p className="text-look"><span aria-hidden>! </span>{doubt.message}</p>
+          <p className="text-look">
+            <span aria-hidden>! </span>
+            {doubt.message}
+          </p>
           {doubt.unit && doubt.size_mm && (
-            <Button kind="main" className="mt-2" onClick={() => doubt.unit && edit({ edit: "set-units", model: model.name, unit: doubt.unit })}>
-              Read it in {unitNames[doubt.unit]}: <span className="figure"><SizeLine size={doubt.size_mm} /> mm</span>
+            <Button
+              kind="main"
+              className="mt-2"
+              onClick={() => doubt.unit && edit({ edit: "set-units", model: model.name, unit: doubt.unit })}
+            >
+              Read it in {unitNames[doubt.unit]}:{" "}
+              <span className="figure">
+                <SizeLine size={doubt.size_mm} /> mm
+              </span>
             </Button>
           )}
         </div>
@@ -58,7 +74,9 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
       <dl className="mt-3 border-t border-line">
         <Fact name="Units of the file">
           <span className="inline-flex items-center gap-2">
-            <span className="text-soft">{model.stated_unit === model.unit ? "stated" : model.stated_unit ? `file says ${unitNames[model.stated_unit]}` : "assumed"}</span>
+            <span className="text-soft">
+              {model.stated_unit === model.unit ? "stated" : model.stated_unit ? `file says ${unitNames[model.stated_unit]}` : "assumed"}
+            </span>
             <Select
               label="Units of the file"
               value={model.unit}
@@ -68,20 +86,37 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
             />
           </span>
         </Fact>
-        <Fact name="Size in the file" isFigure><span className={isScaled ? "" : "text-soft"}><SizeLine size={model.file_size} digits={2} /></span></Fact>
+        <Fact name="Size in the file" isFigure>
+          <span className={isScaled ? "" : "text-soft"}>
+            <SizeLine size={model.file_size} digits={2} />
+          </span>
+        </Fact>
         <Fact name="Format">{model.format}</Fact>
-        <Fact name="Facets" isFigure>{count(model.facets)}</Fact>
+        <Fact name="Facets" isFigure>
+          {count(model.facets)}
+        </Fact>
         <Fact name="Closed">{model.closed ? <span className="text-fine">✓ yes</span> : <span className="text-look">! no</span>}</Fact>
-        <Fact name="Volume" isFigure>{model.closed ? volume(model.volume_mm3) : "–"}</Fact>
+        <Fact name="Volume" isFigure>
+          {model.closed ? volume(model.volume_mm3) : "–"}
+        </Fact>
         {model.carried.length > 0 && <Fact name="Brought along">{model.carried.join(", ")}</Fact>}
         {model.cannot_say && <Fact name="The format cannot say">{model.cannot_say}</Fact>}
-        {model.metadata.slice(0, 4).map(([name, value]) => <Fact key={name} name={name}><span className="block truncate" title={value}>{value}</span></Fact>)}
+        {model.metadata.slice(0, 4).map(([name, value]) => (
+          <Fact key={name} name={name}>
+            <span className="block truncate" title={value}>
+              {value}
+            </span>
+          </Fact>
+        ))}
         {model.has_blends && (
           <Fact name="Blended colours become">
             <Select
               label="Number of colours"
               value={String(model.colours_kept ?? "")}
-              options={["1", "2", "3", "4", "5", "6", "8", "12", "16"].map((n) => ({ value: n, label: `${n} ${n === "1" ? "region" : "regions"}` }))}
+              options={["1", "2", "3", "4", "5", "6", "8", "12", "16"].map((n) => ({
+                value: n,
+                label: `${n} ${n === "1" ? "region" : "regions"}`,
+              }))}
               placeholder="choose"
               className="h-6 w-28 py-0!"
               onChange={(most) => edit({ edit: "keep-colours", model: model.name, most: Number(most) })}
@@ -89,18 +124,30 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
           </Fact>
         )}
       </dl>
-      {model.left_out.length > 0 && (
-        <p className="mt-2 text-look">! Left behind: {model.left_out.join("; ")}.</p>
-      )}
+      {model.left_out.length > 0 && <p className="mt-2 text-look">! Left behind: {model.left_out.join("; ")}.</p>}
       {model.defects.length > 0 && <Defects job={job} index={index} model={model} />}
       <SplitAnswer job={job} index={index} model={model} />
       {model.defects.length === 0 && <Defects job={job} index={index} model={model} />}
       <div className="mt-6 flex flex-wrap gap-2">
-        <Button kind="main" onClick={() => go(`/jobs/${job.id}/colour`)}>Colour it</Button>
-        <Button onClick={() => picker.current?.click()} title="Every edit is done again on the new version">Replace by a new version</Button>
+        <Button kind="main" onClick={() => go(`/jobs/${job.id}/colour`)}>
+          Colour it
+        </Button>
+        <Button onClick={() => picker.current?.click()} title="Every edit is done again on the new version">
+          Replace by a new version
+        </Button>
         {job.models.length > 1 && <Button onClick={() => edit({ edit: "remove-model", model: model.name })}>Take out</Button>}
       </div>
-      <input ref={picker} type="file" accept={endings} hidden aria-label="New version" onChange={(e) => { void replace([...(e.target.files ?? [])]); e.target.value = ""; }} />
+      <input
+        ref={picker}
+        type="file"
+        accept={endings}
+        hidden
+        aria-label="New version"
+        onChange={(e) => {
+          void replace([...(e.target.files ?? [])]);
+          e.target.value = "";
+        }}
+      />
       <ArrivalDialog files={arrival.files} isAdding onStop={arrival.stop} onChoose={arrival.stop} />
     </article>
   );

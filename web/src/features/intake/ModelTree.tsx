@@ -20,7 +20,12 @@ export function ModelTree({ job, selection }: { job: JobView; selection: Selecti
   return (
     <ul className="max-h-[38%] shrink-0 overflow-y-auto pb-2" aria-label="Models and parts">
       {job.models.length > 1 && (
-        <Row isChosen={selection.of === "everything"} onChoose={() => select({ of: "everything" })} name="Everything" right={sizeText(job.size_mm)} />
+        <Row
+          isChosen={selection.of === "everything"}
+          onChoose={() => select({ of: "everything" })}
+          name="Everything"
+          right={sizeText(job.size_mm)}
+        />
       )}
       {job.models.map((m, i) => {
         const isChosen = selection.of === "model" && selection.model === i;
@@ -64,7 +69,17 @@ function troubleOf(m: ModelView): string | undefined {
   return first ? "It has defects" : undefined;
 }
 
-function Row({ name, under, right, isChosen, isInner, trouble, swatch, fold, onChoose }: {
+function Row({
+  name,
+  under,
+  right,
+  isChosen,
+  isInner,
+  trouble,
+  swatch,
+  fold,
+  onChoose,
+}: {
   name: string;
   under?: string;
   right: string;
@@ -79,18 +94,39 @@ function Row({ name, under, right, isChosen, isInner, trouble, swatch, fold, onC
     <li className={`flex items-center border-l-[3px] ${isChosen ? "border-plum bg-plum-tint" : "border-transparent hover:bg-sheet"}`}>
       <span className={isInner ? "w-8 shrink-0" : "w-[17px] shrink-0"}>
         {fold && (
-          <button type="button" onClick={fold.toggle} aria-expanded={fold.isOpen} aria-label={`Parts of ${name}`} className="flex text-soft hover:text-ink">
+          <button
+            type="button"
+            onClick={fold.toggle}
+            aria-expanded={fold.isOpen}
+            aria-label={`Parts of ${name}`}
+            className="flex text-soft hover:text-ink"
+          >
             {fold.isOpen ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
           </button>
         )}
       </span>
-      <button type="button" aria-pressed={isChosen} onClick={onChoose} className="flex min-w-0 flex-1 items-center gap-2 py-1 pr-5 text-left">
+      <button
+        type="button"
+        aria-pressed={isChosen}
+        onClick={onChoose}
+        className="flex min-w-0 flex-1 items-center gap-2 py-1 pr-5 text-left"
+      >
         {swatch && <span className="size-2.5 shrink-0 rounded-full border border-black/25" style={{ background: swatch }} aria-hidden />}
         <span className="min-w-0 flex-1">
-          <span className="block truncate" title={name}>{name}</span>
-          {under && <span className="block truncate text-[12px] text-soft" title={under}>{under}</span>}
+          <span className="block truncate" title={name}>
+            {name}
+          </span>
+          {under && (
+            <span className="block truncate text-[12px] text-soft" title={under}>
+              {under}
+            </span>
+          )}
         </span>
-        {trouble && <span title={trouble} className="shrink-0 text-look"><TriangleAlert size={14} aria-label={trouble} /></span>}
+        {trouble && (
+          <span title={trouble} className="shrink-0 text-look">
+            <TriangleAlert size={14} aria-label={trouble} />
+          </span>
+        )}
         <span className="figure shrink-0 text-[12px] text-soft">{right}</span>
       </button>
     </li>

@@ -16,16 +16,30 @@ export function PartCard({ job, model, index, part }: { job: JobView; model: Mod
   return (
     <article className="px-5 pb-6 pt-3" aria-label={of.name}>
       <p className="text-soft">
-        Part of <button type="button" className="font-semibold text-plum hover:underline" onClick={() => select({ of: "model", model: index })}>{model.name}</button>, from {model.file}
+        Part of{" "}
+        <button type="button" className="font-semibold text-plum hover:underline" onClick={() => select({ of: "model", model: index })}>
+          {model.name}
+        </button>
+        , from {model.file}
       </p>
       <h1 className="mt-1 text-[15px] font-semibold">
-        <NameField label="Name of the part" value={of.name} onCommit={(name) => edit({ edit: "rename-part", at: { model: model.name, point: of.point, normal: of.normal }, name })} />
+        <NameField
+          label="Name of the part"
+          value={of.name}
+          onCommit={(name) => edit({ edit: "rename-part", at: { model: model.name, point: of.point, normal: of.normal }, name })}
+        />
       </h1>
-      <p className="figure mt-1 text-[19px] font-semibold"><SizeLine size={of.size_mm} /> mm</p>
+      <p className="figure mt-1 text-[19px] font-semibold">
+        <SizeLine size={of.size_mm} /> mm
+      </p>
       <dl className="mt-3 border-t border-line">
-        <Fact name="Facets" isFigure>{count(of.facets)}</Fact>
+        <Fact name="Facets" isFigure>
+          {count(of.facets)}
+        </Fact>
         <Fact name="Closed">{of.closed ? <span className="text-fine">✓ yes</span> : <span className="text-look">! no</span>}</Fact>
-        <Fact name="Volume" isFigure>{of.closed ? volume(of.volume_mm3) : "–"}</Fact>
+        <Fact name="Volume" isFigure>
+          {of.closed ? volume(of.volume_mm3) : "–"}
+        </Fact>
         <Fact name="Own region">{own?.name ?? "–"}</Fact>
         {of.encloses.length > 0 && <Fact name="Encloses">{of.encloses.join(", ")}</Fact>}
       </dl>

@@ -34,10 +34,22 @@ export function PlacingTray({ job, selection }: { job: JobView; selection: Selec
   const { edit } = useChanges(job.id);
   const pane = { job, selection, place: (placing: Placing) => edit({ edit: "place", target: targetOf(selection, job), placing }) };
   return (
-    <div className="absolute bottom-3.5 left-1/2 -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]" role="toolbar" aria-label="Placing">
+    <div
+      className="absolute bottom-3.5 left-1/2 -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]"
+      role="toolbar"
+      aria-label="Placing"
+    >
       {tool !== "choose" && tool !== "down" && tool !== "up" && (
         <div className="border-b border-line px-4 py-2.5">
-          <p className="mb-1.5 max-w-[540px] truncate text-[12px] text-soft">{tool === "copies" ? "Pieces of everything on the bed" : <>Placing <b className="text-ink">{nameOf(selection, job)}</b></>}</p>
+          <p className="mb-1.5 max-w-[540px] truncate text-[12px] text-soft">
+            {tool === "copies" ? (
+              "Pieces of everything on the bed"
+            ) : (
+              <>
+                Placing <b className="text-ink">{nameOf(selection, job)}</b>
+              </>
+            )}
+          </p>
           {tool === "turn" && <TurnPane {...pane} />}
           {tool === "size" && <SizePane {...pane} />}
           {tool === "move" && <MovePane {...pane} />}

@@ -21,11 +21,21 @@ export function CheckList({ job, load }: { job: JobView; load: LoadView | undefi
   return (
     <>
       <ul aria-label="Checks">
-        {load.checks.map((c, i) => <Line key={`${c.code} ${i}`} job={job} check={c} />)}
+        {load.checks.map((c, i) => (
+          <Line key={`${c.code} ${i}`} job={job} check={c} />
+        ))}
       </ul>
       {load.checks.length === 0 && load.is_planned && <p className="py-3 text-soft">Nothing stands against it.</p>}
-      {!load.is_planned && <p className="py-2 text-soft" role="status">Grams are checked when the plan is ready.</p>}
-      {load.is_looking && <p className="py-2 text-soft" role="status">Looking for what touches what.</p>}
+      {!load.is_planned && (
+        <p className="py-2 text-soft" role="status">
+          Grams are checked when the plan is ready.
+        </p>
+      )}
+      {load.is_looking && (
+        <p className="py-2 text-soft" role="status">
+          Looking for what touches what.
+        </p>
+      )}
     </>
   );
 }
@@ -36,7 +46,9 @@ function Line({ job, check: c }: { job: JobView; check: LoadCheck }) {
     <li className="flex items-start gap-3 border-b border-line py-2">
       <Icon size={15} className={`mt-px shrink-0 ${tone}`} aria-label={says} />
       <span className="min-w-0 flex-1">{c.message}</span>
-      <span className="shrink-0"><Mend job={job} check={c} /></span>
+      <span className="shrink-0">
+        <Mend job={job} check={c} />
+      </span>
     </li>
   );
 }
@@ -48,7 +60,9 @@ function Mend({ job, check: c }: { job: JobView; check: LoadCheck }) {
   const mend = c.mend;
   if (!mend) return null;
   const button = (label: string, onClick: () => void) => (
-    <button type="button" className="font-semibold text-plum hover:underline" onClick={onClick}>{label}</button>
+    <button type="button" className="font-semibold text-plum hover:underline" onClick={onClick}>
+      {label}
+    </button>
   );
   switch (mend.by) {
     case "edit":

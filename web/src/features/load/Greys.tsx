@@ -32,16 +32,27 @@ export function Greys({ job, load }: { job: JobView; load: LoadView | undefined 
             return (
               <tr key={g.region} className="border-t border-line">
                 <td className="max-w-44 truncate py-1.5 font-medium">{region?.name}</td>
-                <td><Swatch colour={region?.colour ?? "#000000"} size={20} /></td>
-                <td><span className="flex items-center gap-2"><Swatch colour={g.grey} size={20} /><span className="figure text-soft">{g.grey}</span></span></td>
+                <td>
+                  <Swatch colour={region?.colour ?? "#000000"} size={20} />
+                </td>
+                <td>
+                  <span className="flex items-center gap-2">
+                    <Swatch colour={g.grey} size={20} />
+                    <span className="figure text-soft">{g.grey}</span>
+                  </span>
+                </td>
                 <td className="figure text-right">{fixed(g.lightness, 1)} %</td>
-                <td className={`pl-6 ${g.like.length > 0 ? "text-look" : "text-faint"}`}>{g.like.length > 0 ? `! ${g.like.join(", ")}` : "nothing"}</td>
+                <td className={`pl-6 ${g.like.length > 0 ? "text-look" : "text-faint"}`}>
+                  {g.like.length > 0 ? `! ${g.like.join(", ")}` : "nothing"}
+                </td>
               </tr>
             );
           })}
         </tbody>
       </table>
-      <Button className="mt-3" onClick={show}>See it on the bench</Button>
+      <Button className="mt-3" onClick={show}>
+        See it on the bench
+      </Button>
     </div>
   );
 }

@@ -43,21 +43,44 @@ export function LoadStage({ job }: { job: JobView }) {
       <div className="mx-auto py-6" style={{ width: bayWidth }}>
         <BayHeads job={job} rack={rack.data} load={load} onNew={() => setSpool("new")} />
         <div className="grid">
-          <div className="[grid-area:1/1]"><Bay job={job} rack={rack.data} load={load} plan={latest?.plan} onSpool={setSpool} /></div>
-          <Tabs.Root defaultValue="checks" className="z-10 self-start [grid-area:1/1]" style={{ marginTop: upper + 14, width: columns.slots.left + columns.slots.width }}>
+          <div className="[grid-area:1/1]">
+            <Bay job={job} rack={rack.data} load={load} plan={latest?.plan} onSpool={setSpool} />
+          </div>
+          <Tabs.Root
+            defaultValue="checks"
+            className="z-10 self-start [grid-area:1/1]"
+            style={{ marginTop: upper + 14, width: columns.slots.left + columns.slots.width }}
+          >
             <Tabs.List className="flex gap-5 border-b border-line">
               {tabs.map(([value, name]) => (
-                <Tabs.Trigger key={value} value={value} className="-mb-px whitespace-nowrap border-b-2 border-transparent py-1.5 font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
+                <Tabs.Trigger
+                  key={value}
+                  value={value}
+                  className="-mb-px whitespace-nowrap border-b-2 border-transparent py-1.5 font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink"
+                >
                   {name}
                 </Tabs.Trigger>
               ))}
             </Tabs.List>
-            <Tabs.Content value="checks"><Cautions job={job} cautions={(latest?.plan.cautions ?? []).filter((c) => c.is_wrong)} isFree /><CheckList job={job} load={load} /></Tabs.Content>
-            <Tabs.Content value="walk"><WalkAlong job={job} load={load} /></Tabs.Content>
-            <Tabs.Content value="printer"><PrinterForm job={job} load={load} /></Tabs.Content>
-            <Tabs.Content value="mixtures"><Mixtures job={job} /></Tabs.Content>
-            <Tabs.Content value="greys"><Greys job={job} load={load} /></Tabs.Content>
-            <Tabs.Content value="ledger"><Ledger job={job} rack={rack.data} load={load} /></Tabs.Content>
+            <Tabs.Content value="checks">
+              <Cautions job={job} cautions={(latest?.plan.cautions ?? []).filter((c) => c.is_wrong)} isFree />
+              <CheckList job={job} load={load} />
+            </Tabs.Content>
+            <Tabs.Content value="walk">
+              <WalkAlong job={job} load={load} />
+            </Tabs.Content>
+            <Tabs.Content value="printer">
+              <PrinterForm job={job} load={load} />
+            </Tabs.Content>
+            <Tabs.Content value="mixtures">
+              <Mixtures job={job} />
+            </Tabs.Content>
+            <Tabs.Content value="greys">
+              <Greys job={job} load={load} />
+            </Tabs.Content>
+            <Tabs.Content value="ledger">
+              <Ledger job={job} rack={rack.data} load={load} />
+            </Tabs.Content>
           </Tabs.Root>
         </div>
       </div>
@@ -65,4 +88,3 @@ export function LoadStage({ job }: { job: JobView }) {
     </div>
   );
 }
-

@@ -23,7 +23,9 @@ interface Setting {
 }
 
 const bed = (axis: 0 | 1 | 2, name: string): Setting => ({
-  name, unit: "mm", digits: 0,
+  name,
+  unit: "mm",
+  digits: 0,
   read: (p) => p.bed_mm[axis],
   write: (p, v) => ({ ...p, bed_mm: p.bed_mm.map((b, i) => (i === axis ? v : b)) as [number, number, number] }),
 });
@@ -36,22 +38,76 @@ const machine: Setting[] = [
   { name: "Swap time", unit: "s", digits: 0, read: (p) => p.swap_s, write: (p, v) => ({ ...p, swap_s: v }) },
   { name: "Before a start", unit: "s", digits: 0, read: (p) => p.start_s, write: (p, v) => ({ ...p, start_s: v }) },
   { name: "Lost on each layer", unit: "s", digits: 1, read: (p) => p.layer_change_s, write: (p, v) => ({ ...p, layer_change_s: v }) },
-  { name: "Flow when purging", unit: "mm³/s", digits: 1, isRinse: true, read: (p) => p.purge_mm3_s, write: (p, v) => ({ ...p, purge_mm3_s: v }) },
-  { name: "Melt zone", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.melt.volume_mm3, write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }) },
-  { name: "Tanks in series", unit: "", digits: 0, isRinse: true, read: (p) => p.melt.tanks, write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }) },
-  { name: "Every swap purges at least", unit: "mm³", digits: 0, isRinse: true, read: (p) => p.least_flush_mm3 ?? p.melt.volume_mm3 / 2, write: (p, v) => ({ ...p, least_flush_mm3: v }) },
+  {
+    name: "Flow when purging",
+    unit: "mm³/s",
+    digits: 1,
+    isRinse: true,
+    read: (p) => p.purge_mm3_s,
+    write: (p, v) => ({ ...p, purge_mm3_s: v }),
+  },
+  {
+    name: "Melt zone",
+    unit: "mm³",
+    digits: 0,
+    isRinse: true,
+    read: (p) => p.melt.volume_mm3,
+    write: (p, v) => ({ ...p, melt: { ...p.melt, volume_mm3: v } }),
+  },
+  {
+    name: "Tanks in series",
+    unit: "",
+    digits: 0,
+    isRinse: true,
+    read: (p) => p.melt.tanks,
+    write: (p, v) => ({ ...p, melt: { ...p.melt, tanks: Math.round(v) } }),
+  },
+  {
+    name: "Every swap purges at least",
+    unit: "mm³",
+    digits: 0,
+    isRinse: true,
+    read: (p) => p.least_flush_mm3 ?? p.melt.volume_mm3 / 2,
+    write: (p, v) => ({ ...p, least_flush_mm3: v }),
+  },
   { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
   { name: "Clean at ΔE", unit: "", digits: 1, isRinse: true, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
 ];
 
 const held: Setting[] = [
-  { name: "Held at a time", unit: "", digits: 0, isRinse: true, read: (p) => p.holds || p.slots, write: (p, v) => ({ ...p, holds: Math.round(v) >= p.slots ? 0 : Math.round(v) }) },
-  { name: "To put another spool in", unit: "s", digits: 0, isRinse: true, read: (p) => p.reload_s, write: (p, v) => ({ ...p, reload_s: v }) },
+  {
+    name: "Held at a time",
+    unit: "",
+    digits: 0,
+    isRinse: true,
+    read: (p) => p.holds || p.slots,
+    write: (p, v) => ({ ...p, holds: Math.round(v) >= p.slots ? 0 : Math.round(v) }),
+  },
+  {
+    name: "To put another spool in",
+    unit: "s",
+    digits: 0,
+    isRinse: true,
+    read: (p) => p.reload_s,
+    write: (p, v) => ({ ...p, reload_s: v }),
+  },
 ];
 
-const ooze: Setting = { name: "Oozes while it stands", unit: "mm³/min", digits: 1, read: (p) => p.ooze_mm3_min, write: (p, v) => ({ ...p, ooze_mm3_min: v }) };
+const ooze: Setting = {
+  name: "Oozes while it stands",
+  unit: "mm³/min",
+  digits: 1,
+  read: (p) => p.ooze_mm3_min,
+  write: (p, v) => ({ ...p, ooze_mm3_min: v }),
+};
 
-const prime: Setting = { name: "Pressed out after a change", unit: "mm³", digits: 0, read: (p) => p.prime_mm3, write: (p, v) => ({ ...p, prime_mm3: v }) };
+const prime: Setting = {
+  name: "Pressed out after a change",
+  unit: "mm³",
+  digits: 0,
+  read: (p) => p.prime_mm3,
+  write: (p, v) => ({ ...p, prime_mm3: v }),
+};
 
 const print: Setting[] = [
   { name: "Layer height", unit: "mm", digits: 2, read: (p) => p.layer_mm, write: (p, v) => ({ ...p, layer_mm: v }) },
@@ -59,7 +115,13 @@ const print: Setting[] = [
   { name: "Line width", unit: "mm", digits: 2, read: (p) => p.line_width_mm, write: (p, v) => ({ ...p, line_width_mm: v }) },
   { name: "Walls", unit: "lines", digits: 0, read: (p) => p.walls, write: (p, v) => ({ ...p, walls: Math.round(v) }) },
   { name: "Top skins", unit: "layers", digits: 0, read: (p) => p.top_skins, write: (p, v) => ({ ...p, top_skins: Math.round(v) }) },
-  { name: "Bottom skins", unit: "layers", digits: 0, read: (p) => p.bottom_skins, write: (p, v) => ({ ...p, bottom_skins: Math.round(v) }) },
+  {
+    name: "Bottom skins",
+    unit: "layers",
+    digits: 0,
+    read: (p) => p.bottom_skins,
+    write: (p, v) => ({ ...p, bottom_skins: Math.round(v) }),
+  },
   { name: "Infill", unit: "%", digits: 0, factor: 100, read: (p) => p.infill, write: (p, v) => ({ ...p, infill: v }) },
   { name: "Speed of walls", unit: "mm/s", digits: 0, read: (p) => p.wall_speed_mm_s, write: (p, v) => ({ ...p, wall_speed_mm_s: v }) },
   { name: "Pace: takes longer by", unit: "×", digits: 2, read: (p) => p.time_factor, write: (p, v) => ({ ...p, time_factor: v }) },
@@ -86,32 +148,110 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
   const p = job.printer;
   const set = (printer: Printer) => edit({ edit: "set-printer", printer });
   const kept = own.find((o) => o.printer.name === p.name);
-  const keep = () => changePrinters.mutate([kept ? { do: "change", id: kept.id, printer: p } : { do: "add", id: freshId("printer", (id) => own.some((o) => o.id === id)), printer: p }]);
+  const keep = () =>
+    changePrinters.mutate([
+      kept
+        ? { do: "change", id: kept.id, printer: p }
+        : { do: "add", id: freshId("printer", (id) => own.some((o) => o.id === id)), printer: p },
+    ]);
   const isKept = kept !== undefined && JSON.stringify(kept.printer) === JSON.stringify(p);
   const field = (s: Setting) => (
     <Row key={s.name} name={s.name}>
-      <NumberField label={s.name} value={s.read(p)} unit={s.unit} digits={s.digits} width={96} {...(s.factor ? { factor: s.factor } : {})} onCommit={(v) => set(s.write(p, v))} />
+      <NumberField
+        label={s.name}
+        value={s.read(p)}
+        unit={s.unit}
+        digits={s.digits}
+        width={96}
+        {...(s.factor ? { factor: s.factor } : {})}
+        onCommit={(v) => set(s.write(p, v))}
+      />
     </Row>
   );
   const mixing = p.kind.is === "mixing" ? p.kind : null;
   return (
     <div className="grid grid-cols-2 gap-x-10 py-3">
       <section aria-label="Printer">
-        <Row name="Name"><NameField label="Name of the printer" value={p.name} className="mx-0! border-line! bg-sheet! text-right" onCommit={(name) => set({ ...p, name })} /></Row>
-        <Row name="Kind">
-          <Select label="Kind of machine" value={kindOf(p.kind)} className="w-56" options={kinds.map(([value, label]) => ({ value, label }))} onChange={(v) => { const kind = kinds.find((k) => k[0] === v)?.[2]; if (kind) set({ ...p, kind }); }} />
+        <Row name="Name">
+          <NameField
+            label="Name of the printer"
+            value={p.name}
+            className="mx-0! border-line! bg-sheet! text-right"
+            onCommit={(name) => set({ ...p, name })}
+          />
         </Row>
-        <Row name={mixing ? "Mixtures at most" : "Filaments"}><NumberField label="Filaments" value={p.slots} unit="" digits={0} width={96} onCommit={(v) => set({ ...p, slots: Math.round(v) })} /></Row>
-        {mixing && <Row name="Feeds"><NumberField label="Feeds" value={mixing.feeds} unit="" digits={0} width={96} onCommit={(v) => set({ ...p, kind: { ...mixing, feeds: Math.round(v) } })} /></Row>}
-        {mixing && <Row name="Least share of a feed"><NumberField label="Least share of a feed" value={mixing.least_share} unit="%" factor={100} digits={1} width={96} onCommit={(least_share) => set({ ...p, kind: { ...mixing, least_share } })} /></Row>}
-        <Row name="Address"><NameField label="Address of the printer" canBeEmpty value={p.address} className="mx-0! border-line! bg-sheet! text-right" onCommit={(address) => set({ ...p, address })} /></Row>
+        <Row name="Kind">
+          <Select
+            label="Kind of machine"
+            value={kindOf(p.kind)}
+            className="w-56"
+            options={kinds.map(([value, label]) => ({ value, label }))}
+            onChange={(v) => {
+              const kind = kinds.find((k) => k[0] === v)?.[2];
+              if (kind) set({ ...p, kind });
+            }}
+          />
+        </Row>
+        <Row name={mixing ? "Mixtures at most" : "Filaments"}>
+          <NumberField
+            label="Filaments"
+            value={p.slots}
+            unit=""
+            digits={0}
+            width={96}
+            onCommit={(v) => set({ ...p, slots: Math.round(v) })}
+          />
+        </Row>
+        {mixing && (
+          <Row name="Feeds">
+            <NumberField
+              label="Feeds"
+              value={mixing.feeds}
+              unit=""
+              digits={0}
+              width={96}
+              onCommit={(v) => set({ ...p, kind: { ...mixing, feeds: Math.round(v) } })}
+            />
+          </Row>
+        )}
+        {mixing && (
+          <Row name="Least share of a feed">
+            <NumberField
+              label="Least share of a feed"
+              value={mixing.least_share}
+              unit="%"
+              factor={100}
+              digits={1}
+              width={96}
+              onCommit={(least_share) => set({ ...p, kind: { ...mixing, least_share } })}
+            />
+          </Row>
+        )}
+        <Row name="Address">
+          <NameField
+            label="Address of the printer"
+            canBeEmpty
+            value={p.address}
+            className="mx-0! border-line! bg-sheet! text-right"
+            onCommit={(address) => set({ ...p, address })}
+          />
+        </Row>
         {(p.kind.is === "feeder" || p.kind.is === "splicer") && held.map(field)}
         {machine.filter((s) => !s.isRinse || !abilities?.no_rinse).map(field)}
         {abilities?.no_rinse && field(prime)}
         {abilities?.no_rinse && field(ooze)}
-        {[abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic].map((why) => why && <p key={why} className="pt-2 text-[12px] text-soft">{why}</p>)}
+        {[abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic].map(
+          (why) =>
+            why && (
+              <p key={why} className="pt-2 text-[12px] text-soft">
+                {why}
+              </p>
+            ),
+        )}
         <div className="flex gap-2 pt-3">
-          <Button disabled={isKept} onClick={keep}>{kept ? "Keep these settings with it" : "Keep among my printers"}</Button>
+          <Button disabled={isKept} onClick={keep}>
+            {kept ? "Keep these settings with it" : "Keep among my printers"}
+          </Button>
           {kept && <Button onClick={() => changePrinters.mutate([{ do: "remove", id: kept.id }])}>Take it off my printers</Button>}
         </div>
       </section>

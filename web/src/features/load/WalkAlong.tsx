@@ -29,7 +29,11 @@ export function WalkAlong({ job, load }: { job: JobView; load: LoadView | undefi
   return (
     <div className="py-2">
       <p className="pb-2 text-soft" role="status">
-        Stand at the machine and tick what you have checked: <span className="figure text-ink">{done} of {wanted}</span>.
+        Stand at the machine and tick what you have checked:{" "}
+        <span className="figure text-ink">
+          {done} of {wanted}
+        </span>
+        .
       </p>
       <ul className="border-t border-line" aria-label="Places of the machine">
         {along.map((p) => {
@@ -37,16 +41,38 @@ export function WalkAlong({ job, load }: { job: JobView; load: LoadView | undefi
           const isTicked = p.spool !== null && ticked.includes(`${p.machine_place} ${p.spool.id}`);
           return (
             <li key={p.place} className="flex items-center gap-3 border-b border-line py-1.5">
-              <input type="checkbox" className="size-4 accent-plum" aria-label={`Place ${p.machine_place} is checked`} disabled={!p.spool} checked={isTicked} onChange={() => p.spool && tick(p.machine_place, p.spool.id)} />
+              <input
+                type="checkbox"
+                className="size-4 accent-plum"
+                aria-label={`Place ${p.machine_place} is checked`}
+                disabled={!p.spool}
+                checked={isTicked}
+                onChange={() => p.spool && tick(p.machine_place, p.spool.id)}
+              />
               <span className="figure w-16 font-semibold">Place {p.machine_place}</span>
-              {p.spool ? <Ring colour={p.spool.colour} size={24} /> : <span className="size-6 rounded-full border border-dashed border-faint" aria-hidden />}
+              {p.spool ? (
+                <Ring colour={p.spool.colour} size={24} />
+              ) : (
+                <span className="size-6 rounded-full border border-dashed border-faint" aria-hidden />
+              )}
               <span className="min-w-0 flex-1">
                 <span className="block truncate font-medium">{p.spool?.name ?? "stays empty"}</span>
-                {p.spool && <span className="figure block text-[12px] text-soft">{p.spool.material}, {fixed(p.spool.nozzle_c[0], 0)} to {fixed(p.spool.nozzle_c[1], 0)} °C{need ? `, takes ${grams(need.model_g + need.purge_g + need.tower_g)}` : ""}</span>}
+                {p.spool && (
+                  <span className="figure block text-[12px] text-soft">
+                    {p.spool.material}, {fixed(p.spool.nozzle_c[0], 0)} to {fixed(p.spool.nozzle_c[1], 0)} °C
+                    {need ? `, takes ${grams(need.model_g + need.purge_g + need.tower_g)}` : ""}
+                  </span>
+                )}
               </span>
               <label className="flex items-center gap-2 text-[12px] text-soft">
                 {word} {p.place} is at
-                <Select label={`Place of ${word.toLowerCase()} ${p.place}`} className="h-6 w-24 py-0!" value={String(p.machine_place)} options={along.map((a) => ({ value: String(a.machine_place), label: `Place ${a.machine_place}` }))} onChange={(v) => put(p.place, Number(v))} />
+                <Select
+                  label={`Place of ${word.toLowerCase()} ${p.place}`}
+                  className="h-6 w-24 py-0!"
+                  value={String(p.machine_place)}
+                  options={along.map((a) => ({ value: String(a.machine_place), label: `Place ${a.machine_place}` }))}
+                  onChange={(v) => put(p.place, Number(v))}
+                />
               </label>
             </li>
           );

@@ -14,16 +14,31 @@ export function DepthTable({ job }: { job: JobView }) {
   const choices = found.data?.region === region ? found.data : undefined;
   return (
     <div aria-label="Depth">
-      <p className="truncate px-3.5 pt-2 text-[12px] text-soft">How deep <b className="text-ink">{chosen?.name}</b> goes</p>
+      <p className="truncate px-3.5 pt-2 text-[12px] text-soft">
+        How deep <b className="text-ink">{chosen?.name}</b> goes
+      </p>
       <div className="flex justify-end px-3.5 pb-1 text-[12px] text-soft">
         <label className="flex items-center gap-1" title="Difference of colours (CIEDE2000) that counts as hidden">
-          hidden up to <NumberField label="Difference that may shine through" value={settings.hidingTolerance} unit="ΔE" digits={1} width={58} isLow onCommit={(n) => set({ hidingTolerance: Math.min(50, Math.max(0.1, n)) })} />
+          hidden up to{" "}
+          <NumberField
+            label="Difference that may shine through"
+            value={settings.hidingTolerance}
+            unit="ΔE"
+            digits={1}
+            width={58}
+            isLow
+            onCommit={(n) => set({ hidingTolerance: Math.min(50, Math.max(0.1, n)) })}
+          />
         </label>
       </div>
       {!choices ? (
-        <p className="px-3.5 text-soft" role="status">{found.error ? found.error.message : "Planning every depth"}</p>
+        <p className="px-3.5 text-soft" role="status">
+          {found.error ? found.error.message : "Planning every depth"}
+        </p>
       ) : choices.choices.length === 0 ? (
-        <p className="px-3.5 pb-2 text-soft" role="status">It covers whole parts only, so it goes as deep as they do.</p>
+        <p className="px-3.5 pb-2 text-soft" role="status">
+          It covers whole parts only, so it goes as deep as they do.
+        </p>
       ) : (
         <>
           <table className="figure w-full text-right text-[11.5px]">
@@ -33,7 +48,9 @@ export function DepthTable({ job }: { job: JobView }) {
                 <th>swaps</th>
                 <th>purge</th>
                 <th>time</th>
-                <th className="pr-3.5" title="How far the colour is off because of what lies below">shows</th>
+                <th className="pr-3.5" title="How far the colour is off because of what lies below">
+                  shows
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -51,7 +68,9 @@ export function DepthTable({ job }: { job: JobView }) {
                     onClick={() => edit({ edit: "set-soak", region, soak_mm: c.mm })}
                     onKeyDown={(e) => e.key === "Enter" && edit({ edit: "set-soak", region, soak_mm: c.mm })}
                   >
-                    <td className="pl-3.5! text-left">{c.layers} <span className="text-faint">{fixed(c.mm, 2)}</span></td>
+                    <td className="pl-3.5! text-left">
+                      {c.layers} <span className="text-faint">{fixed(c.mm, 2)}</span>
+                    </td>
                     <td>{c.swaps}</td>
                     <td>{grams(c.purge_g)}</td>
                     <td>{c.time_s < 3600 ? duration(c.time_s) : `${fixed(c.time_s / 3600, 1)} h`}</td>
@@ -62,12 +81,21 @@ export function DepthTable({ job }: { job: JobView }) {
             </tbody>
           </table>
           <p className="px-3.5 py-2 text-[12px] text-soft">
-            {choices.least_mm === null
-              ? "No depth hides what lies below."
-              : choices.least_mm === 0
-                ? "What lies below has the same colour."
-                : <>From <span className="figure text-ink">{fixed(choices.least_mm, 2)} mm</span> on, {choices.least_layers === 1 ? "one layer" : `${choices.least_layers} layers`}, nothing shines through.</>}
-            <span className="ml-1.5 inline-block size-2.5 rounded-full border border-black/25 align-[-1px]" style={{ background: choices.over }} title="The colour below" />
+            {choices.least_mm === null ? (
+              "No depth hides what lies below."
+            ) : choices.least_mm === 0 ? (
+              "What lies below has the same colour."
+            ) : (
+              <>
+                From <span className="figure text-ink">{fixed(choices.least_mm, 2)} mm</span> on,{" "}
+                {choices.least_layers === 1 ? "one layer" : `${choices.least_layers} layers`}, nothing shines through.
+              </>
+            )}
+            <span
+              className="ml-1.5 inline-block size-2.5 rounded-full border border-black/25 align-[-1px]"
+              style={{ background: choices.over }}
+              title="The colour below"
+            />
           </p>
         </>
       )}

@@ -22,7 +22,9 @@ export function OverlapList({ job }: { job: JobView }) {
     return (
       <div className="flex items-center justify-between px-3.5 py-2 text-soft" role="status">
         Comparing parts {view ? <span className="figure">{percent(view.done, 0)}</span> : ""}
-        <Button kind="link" onClick={() => void api.stopMeetings(job.id)}>Stop</Button>
+        <Button kind="link" onClick={() => void api.stopMeetings(job.id)}>
+          Stop
+        </Button>
       </div>
     );
   }
@@ -30,7 +32,12 @@ export function OverlapList({ job }: { job: JobView }) {
     return (
       <div className="flex items-center justify-between px-3.5 py-2 text-soft">
         Stopped.
-        <Button kind="link" onClick={() => void api.meetings(job.id, true).then(() => queries.invalidateQueries({ queryKey: ["meetings", job.id] }))}>Go on</Button>
+        <Button
+          kind="link"
+          onClick={() => void api.meetings(job.id, true).then(() => queries.invalidateQueries({ queryKey: ["meetings", job.id] }))}
+        >
+          Go on
+        </Button>
       </div>
     );
   }
@@ -50,19 +57,31 @@ export function OverlapList({ job }: { job: JobView }) {
     <div aria-label="Overlaps">
       {view.unknown.map((u) => (
         <p key={u.part} className="border-b border-line px-3.5 py-1.5 text-[12.5px] text-amber" role="status">
-          Cannot tell what {name(u.part)} meets: its surface is open{u.at ? ` at ${u.at.map((c) => fixed(c, 1)).join(", ")} mm` : ""}. Mend it in Intake.
+          Cannot tell what {name(u.part)} meets: its surface is open{u.at ? ` at ${u.at.map((c) => fixed(c, 1)).join(", ")} mm` : ""}. Mend
+          it in Intake.
         </p>
       ))}
-      {shown.length === 0 && view.unknown.length === 0 && <p className="px-3.5 py-2 text-soft" role="status">No two parts share space.</p>}
+      {shown.length === 0 && view.unknown.length === 0 && (
+        <p className="px-3.5 py-2 text-soft" role="status">
+          No two parts share space.
+        </p>
+      )}
       <ul>
         {shown.map((p) => {
           const key = p.parts.join();
           const isChosen = chosen?.join() === key;
           return (
             <li key={key} className={`border-b border-line px-3.5 py-1.5 ${isChosen ? "bg-plum-tint" : "hover:bg-sheet"}`}>
-              <button type="button" className="flex w-full items-baseline gap-2 text-left" title="Show it on the bench" aria-pressed={isChosen} onClick={() => setPair(isChosen ? null : p.parts)}>
+              <button
+                type="button"
+                className="flex w-full items-baseline gap-2 text-left"
+                title="Show it on the bench"
+                aria-pressed={isChosen}
+                onClick={() => setPair(isChosen ? null : p.parts)}
+              >
                 <span className="min-w-0 flex-1">
-                  <span className="font-semibold">{name(p.parts[0])}</span> {p.meeting.is === "enclosed" ? "within" : "over"} {name(p.parts[1])}
+                  <span className="font-semibold">{name(p.parts[0])}</span> {p.meeting.is === "enclosed" ? "within" : "over"}{" "}
+                  {name(p.parts[1])}
                 </span>
                 <span className="figure shrink-0 text-[12px] text-soft">
                   {p.meeting.is === "overlap" && `${fixed(p.meeting.volume_mm3, 1)} mm³`}
@@ -71,19 +90,42 @@ export function OverlapList({ job }: { job: JobView }) {
               </button>
               {p.meeting.is === "overlap" && (
                 <span className="flex gap-3 text-[12px]">
-                  <Button kind="link" className="text-[12px]" disabled={isBusy} title={`${name(p.parts[1])} owns the shared space from now on`} onClick={() => switchOwner(p)}>Switch owner</Button>
-                  <Button kind="link" className="text-[12px]" disabled={isBusy} title={`Takes the shared space off ${name(p.parts[1])} for good`} onClick={() => cut(p)}>Cut it away</Button>
+                  <Button
+                    kind="link"
+                    className="text-[12px]"
+                    disabled={isBusy}
+                    title={`${name(p.parts[1])} owns the shared space from now on`}
+                    onClick={() => switchOwner(p)}
+                  >
+                    Switch owner
+                  </Button>
+                  <Button
+                    kind="link"
+                    className="text-[12px]"
+                    disabled={isBusy}
+                    title={`Takes the shared space off ${name(p.parts[1])} for good`}
+                    onClick={() => cut(p)}
+                  >
+                    Cut it away
+                  </Button>
                 </span>
               )}
-              {p.meeting.is === "unclear" && <span className="text-[12px] text-amber">They cross, but not cleanly: mend the models in Intake.</span>}
+              {p.meeting.is === "unclear" && (
+                <span className="text-[12px] text-amber">They cross, but not cleanly: mend the models in Intake.</span>
+              )}
             </li>
           );
         })}
       </ul>
       {touching.length > 0 && (
         <p className="px-3.5 py-2 text-[12px] text-soft">
-          {touching.length === 1 ? "One pair touches" : `${touching.length} pairs touch`} face to face and {touching.length === 1 ? "shares" : "share"} no space:{" "}
-          {touching.slice(0, 3).map((p) => `${name(p.parts[0])} and ${name(p.parts[1])}`).join("; ")}{touching.length > 3 ? " …" : ""}
+          {touching.length === 1 ? "One pair touches" : `${touching.length} pairs touch`} face to face and{" "}
+          {touching.length === 1 ? "shares" : "share"} no space:{" "}
+          {touching
+            .slice(0, 3)
+            .map((p) => `${name(p.parts[0])} and ${name(p.parts[1])}`)
+            .join("; ")}
+          {touching.length > 3 ? " …" : ""}
         </p>
       )}
     </div>

@@ -19,7 +19,11 @@ export function PartHint({ job, tried }: { job: JobView; tried: UseQueryResult<T
     words = <Working id={job.id} />;
   } else if (tried?.error) {
     const problem = tried.error instanceof Refused ? tried.error.problem : null;
-    words = <>{problem?.message ?? tried.error.message}. <b className="font-medium text-ink">{problem?.mend}</b></>;
+    words = (
+      <>
+        {problem?.message ?? tried.error.message}. <b className="font-medium text-ink">{problem?.mend}</b>
+      </>
+    );
   } else if (tried?.data) {
     words = <Would tried={tried.data} job={job} />;
   } else if (tried) {
@@ -27,7 +31,11 @@ export function PartHint({ job, tried }: { job: JobView; tried: UseQueryResult<T
   } else {
     words = how(tool, s, name, points.length);
   }
-  return <p className="pointer-events-none absolute left-3.5 top-3 max-w-[66%] text-soft" role="status">{words}</p>;
+  return (
+    <p className="pointer-events-none absolute left-3.5 top-3 max-w-[66%] text-soft" role="status">
+      {words}
+    </p>
+  );
 }
 
 function Would({ tried, job }: { tried: TriedParts; job: JobView }) {
@@ -37,27 +45,59 @@ function Would({ tried, job }: { tried: TriedParts; job: JobView }) {
   const line = job.printer.line_width_mm;
   return (
     <>
-      {made.length > 0 ? <>Makes <b className="text-ink">{made.map((p) => p.name).join(", ")}</b></> : <>Changes <b className="text-ink">{changed.map((p) => p.name).join(", ")}</b></>}
+      {made.length > 0 ? (
+        <>
+          Makes <b className="text-ink">{made.map((p) => p.name).join(", ")}</b>
+        </>
+      ) : (
+        <>
+          Changes <b className="text-ink">{changed.map((p) => p.name).join(", ")}</b>
+        </>
+      )}
       <span className="figure text-ink">
-        {made.length > 0 && <>, {fixed(made.reduce((sum, p) => sum + p.volume_mm3, 0), 1)} mm³</>}
+        {made.length > 0 && (
+          <>
+            ,{" "}
+            {fixed(
+              made.reduce((sum, p) => sum + p.volume_mm3, 0),
+              1,
+            )}{" "}
+            mm³
+          </>
+        )}
         {made.some((p) => p.pieces > 1) && <>, {made.reduce((sum, p) => sum + p.pieces, 0)} pieces</>}
       </span>
       {inlay && (
         <>
           <br />
           <span className="figure text-ink">{fixed(inlay.thickness.mm, 2)} mm</span> thick
-          {inlay.thickness.layers !== null && <>, <span className="figure text-ink">{inlay.thickness.layers}</span> {inlay.thickness.layers === 1 ? "layer" : "layers"}</>}
+          {inlay.thickness.layers !== null && (
+            <>
+              , <span className="figure text-ink">{inlay.thickness.layers}</span> {inlay.thickness.layers === 1 ? "layer" : "layers"}
+            </>
+          )}
           {inlay.thickness.is_under_a_layer && <Warning>thinner than a layer</Warning>}
-          {inlay.thickness.layers !== null && inlay.thickness.off_grid_mm > 0.005 && <Warning>{fixed(inlay.thickness.off_grid_mm, 2)} mm off the layers</Warning>}
-          {inlay.is_under_a_line && <Warning>{fixed(inlay.narrowest_mm, 2)} mm at its narrowest, a line is {fixed(line, 2)} mm</Warning>}
+          {inlay.thickness.layers !== null && inlay.thickness.off_grid_mm > 0.005 && (
+            <Warning>{fixed(inlay.thickness.off_grid_mm, 2)} mm off the layers</Warning>
+          )}
+          {inlay.is_under_a_line && (
+            <Warning>
+              {fixed(inlay.narrowest_mm, 2)} mm at its narrowest, a line is {fixed(line, 2)} mm
+            </Warning>
+          )}
         </>
       )}
-      {tried.alike > 0 && <><br />{tried.alike === 1 ? "One other part has" : `${tried.alike} other parts have`} this shape.</>}
+      {tried.alike > 0 && (
+        <>
+          <br />
+          {tried.alike === 1 ? "One other part has" : `${tried.alike} other parts have`} this shape.
+        </>
+      )}
     </>
   );
 }
 
-const Warning = ({ children }: { children: ReactNode }) => <span className="font-medium text-amber">{" "}· {children}</span>;
+const Warning = ({ children }: { children: ReactNode }) => <span className="font-medium text-amber"> · {children}</span>;
 
 function how(tool: PartTool, s: Settings, name: ReactNode, points: number): ReactNode {
   switch (tool) {

@@ -44,26 +44,53 @@ export function PartList({ job }: { job: JobView }) {
   return (
     <section aria-label="Parts" className="border-t border-line">
       <div className="flex items-baseline justify-between px-3.5 pb-1 pt-3">
-        <h2 className="heading" title="Where two parts overlap, the one higher up owns the space">Parts</h2>
+        <h2 className="heading" title="Where two parts overlap, the one higher up owns the space">
+          Parts
+        </h2>
         <span className="figure heading">{job.part_order.length}</span>
       </div>
       <ul className="pb-3" ref={list} role="listbox" aria-label="Parts, the higher owns shared space" aria-multiselectable>
         {rows.map((row) =>
           row.kind === "group" ? (
-            <li key={`g ${row.group.key}`} className="flex items-center gap-1 py-1 pr-3.5 hover:bg-sheet" style={{ paddingLeft: 10 + 14 * row.depth }}>
+            <li
+              key={`g ${row.group.key}`}
+              className="flex items-center gap-1 py-1 pr-3.5 hover:bg-sheet"
+              style={{ paddingLeft: 10 + 14 * row.depth }}
+            >
               <button
                 type="button"
                 aria-label={`${closed.has(row.group.key) ? "Open" : "Close"} ${row.group.name}`}
                 className="text-soft hover:text-ink"
-                onClick={() => setClosed(new Set(closed.has(row.group.key) ? [...closed].filter((k) => k !== row.group.key) : [...closed, row.group.key]))}
+                onClick={() =>
+                  setClosed(
+                    new Set(closed.has(row.group.key) ? [...closed].filter((k) => k !== row.group.key) : [...closed, row.group.key]),
+                  )
+                }
               >
                 {closed.has(row.group.key) ? <ChevronRight size={13} aria-hidden /> : <ChevronDown size={13} aria-hidden />}
               </button>
-              <NameField label={`Name of group ${row.group.name}`} value={row.group.name} className="font-medium" onCommit={(name) => edit({ edit: "part", do: "rename-group", group: row.group.key, name })} />
-              <button type="button" className="text-[12px] text-soft hover:text-ink" title="Choose all parts of the group" onClick={() => setChosen(row.parts.map((p) => p.part.key))}>
+              <NameField
+                label={`Name of group ${row.group.name}`}
+                value={row.group.name}
+                className="font-medium"
+                onCommit={(name) => edit({ edit: "part", do: "rename-group", group: row.group.key, name })}
+              />
+              <button
+                type="button"
+                className="text-[12px] text-soft hover:text-ink"
+                title="Choose all parts of the group"
+                onClick={() => setChosen(row.parts.map((p) => p.part.key))}
+              >
                 <span className="figure">{row.parts.length}</span>
               </button>
-              <button type="button" className="text-[12px] font-semibold text-plum hover:underline" aria-label={`Ungroup ${row.group.name}`} onClick={() => edit({ edit: "part", do: "ungroup", group: row.group.key })}>Ungroup</button>
+              <button
+                type="button"
+                className="text-[12px] font-semibold text-plum hover:underline"
+                aria-label={`Ungroup ${row.group.name}`}
+                onClick={() => edit({ edit: "part", do: "ungroup", group: row.group.key })}
+              >
+                Ungroup
+              </button>
             </li>
           ) : (
             <PartRow

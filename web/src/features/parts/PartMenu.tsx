@@ -14,7 +14,15 @@ const line = <DropdownMenu.Separator className="my-1 border-t border-line" />;
 /** What can be done to a part, or to all that are chosen. */
 export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed; onMove: (by: -1 | 1) => void }) {
   const { edit } = useChanges(job.id);
-  const { region, chosen, settings, alone, setAlone, setChosen } = useOf(useBench, "region", "chosen", "settings", "alone", "setAlone", "setChosen");
+  const { region, chosen, settings, alone, setAlone, setChosen } = useOf(
+    useBench,
+    "region",
+    "chosen",
+    "settings",
+    "alone",
+    "setAlone",
+    "setChosen",
+  );
   const { part, at, model, number } = listed;
   const change = (is: PartEdit) => edit({ edit: "part", ...is });
   const known = partsByKey(job);
@@ -25,21 +33,36 @@ export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed
   return (
     <Menu
       trigger={
-        <button type="button" aria-label={`More for part ${part.name}`} className="rounded-[3px] px-0.5 text-soft hover:bg-paper hover:text-ink">
+        <button
+          type="button"
+          aria-label={`More for part ${part.name}`}
+          className="rounded-[3px] px-0.5 text-soft hover:bg-paper hover:text-ink"
+        >
           <MoreHorizontal size={15} aria-hidden />
         </button>
       }
     >
       <MenuItem onSelect={() => edit({ edit: "give-part", region, at })}>Give to {target?.name ?? "the region"}</MenuItem>
-      <MenuItem isOn={isAlone} onSelect={() => setAlone(isAlone ? null : { model, part: number })}>Show alone</MenuItem>
+      <MenuItem isOn={isAlone} onSelect={() => setAlone(isAlone ? null : { model, part: number })}>
+        Show alone
+      </MenuItem>
       {line}
-      <MenuItem hint="Alt ↑" onSelect={() => onMove(-1)}>Move up</MenuItem>
-      <MenuItem hint="Alt ↓" onSelect={() => onMove(1)}>Move down</MenuItem>
+      <MenuItem hint="Alt ↑" onSelect={() => onMove(-1)}>
+        Move up
+      </MenuItem>
+      <MenuItem hint="Alt ↓" onSelect={() => onMove(1)}>
+        Move down
+      </MenuItem>
       {several.length > 1 && (
         <>
           <MenuItem
             onSelect={() => {
-              change({ do: "group", at: several, group: freshId("group", (key) => job.groups.some((g) => g.key === key)), name: `Group ${job.groups.length + 1}` });
+              change({
+                do: "group",
+                at: several,
+                group: freshId("group", (key) => job.groups.some((g) => g.key === key)),
+                name: `Group ${job.groups.length + 1}`,
+              });
               setChosen([]);
             }}
           >
@@ -56,8 +79,12 @@ export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed
         </>
       )}
       {line}
-      <MenuItem isOn={part.is_locked} onSelect={() => change({ do: "lock", at, is_locked: !part.is_locked })}>Locked</MenuItem>
-      <MenuItem isOn={!part.is_printed} onSelect={() => change({ do: "print", at, is_printed: !part.is_printed })}>Leave out of the print</MenuItem>
+      <MenuItem isOn={part.is_locked} onSelect={() => change({ do: "lock", at, is_locked: !part.is_locked })}>
+        Locked
+      </MenuItem>
+      <MenuItem isOn={!part.is_printed} onSelect={() => change({ do: "print", at, is_printed: !part.is_printed })}>
+        Leave out of the print
+      </MenuItem>
       {job.slots.map((s) => {
         const isOut = part.skipped_passes.includes(s.slot);
         const slots = isOut ? part.skipped_passes.filter((k) => k !== s.slot) : [...part.skipped_passes, s.slot];
@@ -70,8 +97,12 @@ export function PartMenu({ job, listed, onMove }: { job: JobView; listed: Listed
       {line}
       {small > 0 && small < known.size && (
         <>
-          <MenuItem onSelect={() => change({ do: "tidy", smaller_mm3: settings.fragmentMm3, fragments: "join" })}>Join {small} under {settings.fragmentMm3} mm³</MenuItem>
-          <MenuItem onSelect={() => change({ do: "tidy", smaller_mm3: settings.fragmentMm3, fragments: "drop" })}>Drop {small} under {settings.fragmentMm3} mm³</MenuItem>
+          <MenuItem onSelect={() => change({ do: "tidy", smaller_mm3: settings.fragmentMm3, fragments: "join" })}>
+            Join {small} under {settings.fragmentMm3} mm³
+          </MenuItem>
+          <MenuItem onSelect={() => change({ do: "tidy", smaller_mm3: settings.fragmentMm3, fragments: "drop" })}>
+            Drop {small} under {settings.fragmentMm3} mm³
+          </MenuItem>
         </>
       )}
       <MenuItem onSelect={() => change({ do: "drop", at })}>Drop {part.name}</MenuItem>

@@ -9,7 +9,16 @@ import type { Listed } from "./partTree";
 import { useOf } from "../../state/useOf";
 
 /** A part of the list: chosen by click, moved by Alt and arrows or by drag, in step with the bench. */
-export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onGrab, gap }: {
+export function PartRow({
+  job,
+  listed,
+  depth,
+  onChoose,
+  onMove,
+  onStep,
+  onGrab,
+  gap,
+}: {
   job: JobView;
   listed: Listed;
   depth: number;
@@ -59,17 +68,48 @@ export function PartRow({ job, listed, depth, onChoose, onMove, onStep, onGrab, 
       }`}
       style={{ paddingLeft: 14 + 14 * depth }}
     >
-      <span className={`size-2.5 shrink-0 rounded-full border border-black/25 ${part.is_printed ? "" : "opacity-30"}`} style={{ background: own?.colour }} title={`Own region: ${own?.name ?? "none"}`} />
+      <span
+        className={`size-2.5 shrink-0 rounded-full border border-black/25 ${part.is_printed ? "" : "opacity-30"}`}
+        style={{ background: own?.colour }}
+        title={`Own region: ${own?.name ?? "none"}`}
+      />
       <span className="min-w-0 flex-1" onClick={(e) => e.stopPropagation()}>
-        <NameField label={`Name of part ${part.name}`} value={part.name} className={part.is_printed && !isHidden ? "" : "text-faint"} onCommit={(name) => edit({ edit: "rename-part", at, name })} />
+        <NameField
+          label={`Name of part ${part.name}`}
+          value={part.name}
+          className={part.is_printed && !isHidden ? "" : "text-faint"}
+          onCommit={(name) => edit({ edit: "rename-part", at, name })}
+        />
       </span>
-      {Math.abs(part.volume_mm3) < crumbMm3 && <span className="shrink-0 text-[11px] font-semibold text-amber" title={`Under ${crumbMm3} mm³: join or drop all such parts by the menu`}>crumb</span>}
-      {!part.closed && <span className="shrink-0 text-[11px] font-semibold text-amber" title="Its surface has gaps: mend it in Intake">open</span>}
+      {Math.abs(part.volume_mm3) < crumbMm3 && (
+        <span
+          className="shrink-0 text-[11px] font-semibold text-amber"
+          title={`Under ${crumbMm3} mm³: join or drop all such parts by the menu`}
+        >
+          crumb
+        </span>
+      )}
+      {!part.closed && (
+        <span className="shrink-0 text-[11px] font-semibold text-amber" title="Its surface has gaps: mend it in Intake">
+          open
+        </span>
+      )}
       {part.is_locked && <Lock size={12} className="shrink-0 text-soft" aria-label="Locked" />}
       {!part.is_printed && <PrinterX size={13} className="shrink-0 text-amber" aria-label="Left out of the print" />}
-      {part.skipped_passes.length > 0 && <span className="figure shrink-0 text-[11px] text-amber" title={`Left out of the pass of slot ${part.skipped_passes.join(", ")}`}>−{part.skipped_passes.join(",")}</span>}
+      {part.skipped_passes.length > 0 && (
+        <span className="figure shrink-0 text-[11px] text-amber" title={`Left out of the pass of slot ${part.skipped_passes.join(", ")}`}>
+          −{part.skipped_passes.join(",")}
+        </span>
+      )}
       <span className="flex shrink-0 items-center gap-1" onClick={(e) => e.stopPropagation()}>
-        <button type="button" aria-pressed={isHidden} aria-label={`Hide ${part.name}`} title={isHidden ? "Show it again" : "Hide it on the bench"} className="text-soft hover:text-ink" onClick={toggle}>
+        <button
+          type="button"
+          aria-pressed={isHidden}
+          aria-label={`Hide ${part.name}`}
+          title={isHidden ? "Show it again" : "Hide it on the bench"}
+          className="text-soft hover:text-ink"
+          onClick={toggle}
+        >
           {isHidden ? <EyeOff size={14} aria-hidden /> : <Eye size={14} aria-hidden />}
         </button>
         <PartMenu job={job} listed={listed} onMove={onMove} />

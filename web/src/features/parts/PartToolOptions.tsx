@@ -12,10 +12,22 @@ const low = "flex items-center justify-between gap-2";
 /** The options of the tool that works on parts. */
 export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => void }) {
   const { partTool: tool, settings: s, set } = useOf(useBench, "partTool", "settings", "set");
-  const alike = <Tick isOn={s.onAlike} title="The same on every part of the same shape" onChange={(onAlike) => set({ onAlike })}>On all alike</Tick>;
+  const alike = (
+    <Tick isOn={s.onAlike} title="The same on every part of the same shape" onChange={(onAlike) => set({ onAlike })}>
+      On all alike
+    </Tick>
+  );
   const gap = (around: string) => (
     <span className="flex items-center gap-1" title={`Left free around ${around} in its pocket`}>
-      gap <LengthField label={`Gap around ${around}`} value={s.gapMm} digits={2} width={68} isLow onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })} />
+      gap{" "}
+      <LengthField
+        label={`Gap around ${around}`}
+        value={s.gapMm}
+        digits={2}
+        width={68}
+        isLow
+        onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })}
+      />
     </span>
   );
   const layer = job.printer.layer_mm;
@@ -37,11 +49,25 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
           />
           <div className={low}>
             {s.depthKind === "mm" || s.depthKind === "up-to" ? (
-              <LengthField label="Depth of the part" value={s.depthMm} digits={2} width={82} isLow onCommit={(depthMm) => set({ depthMm })} />
+              <LengthField
+                label="Depth of the part"
+                value={s.depthMm}
+                digits={2}
+                width={82}
+                isLow
+                onCommit={(depthMm) => set({ depthMm })}
+              />
             ) : (
               alike
             )}
-            <button type="button" className="font-semibold text-plum hover:underline" title="Every part that shows the region gives one" onClick={onAll}>On every part</button>
+            <button
+              type="button"
+              className="font-semibold text-plum hover:underline"
+              title="Every part that shows the region gives one"
+              onClick={onAll}
+            >
+              On every part
+            </button>
           </div>
           {(s.depthKind === "mm" || s.depthKind === "up-to") && alike}
         </>
@@ -64,7 +90,11 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
             }}
           />
           <div className={low}>
-            {s.cutBy === "height" ? <LengthField label="Height of the cut" value={s.cutMm} digits={2} width={86} isLow onCommit={(cutMm) => set({ cutMm })} /> : <span className="text-soft">{s.cutBy === "face" ? "Click the face." : "Click three points."}</span>}
+            {s.cutBy === "height" ? (
+              <LengthField label="Height of the cut" value={s.cutMm} digits={2} width={86} isLow onCommit={(cutMm) => set({ cutMm })} />
+            ) : (
+              <span className="text-soft">{s.cutBy === "face" ? "Click the face." : "Click three points."}</span>
+            )}
             {alike}
           </div>
         </>
@@ -74,12 +104,22 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
         <>
           <SliderRow label="Crease angle" value={s.creaseDeg} min={1} max={90} unit="°" onChange={(creaseDeg) => set({ creaseDeg })} />
           <div className={low}>
-            <Tick isOn={s.allAtHeight} title="A whole word in one click" onChange={(allAtHeight) => set({ allAtHeight })}>All at this height</Tick>
+            <Tick isOn={s.allAtHeight} title="A whole word in one click" onChange={(allAtHeight) => set({ allAtHeight })}>
+              All at this height
+            </Tick>
             {alike}
           </div>
           <div className={low}>
             <span className="flex items-center gap-1" title={`Layers from the face down; 0 fills the whole depth. A layer is ${layer} mm`}>
-              <NumberField label="Layers of the inlay" value={s.inlayLayers} unit="" digits={0} width={34} isLow onCommit={(n) => set({ inlayLayers: Math.max(0, Math.round(n)) })} />
+              <NumberField
+                label="Layers of the inlay"
+                value={s.inlayLayers}
+                unit=""
+                digits={0}
+                width={34}
+                isLow
+                onCommit={(n) => set({ inlayLayers: Math.max(0, Math.round(n)) })}
+              />
               {s.inlayLayers === 0 ? "whole" : s.inlayLayers === 1 ? "layer" : "layers"}
             </span>
             {gap("the inlay")}
@@ -90,11 +130,26 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
       return (
         <>
           <div className={low}>
-            <Tick isOn={s.isFlush} title="Until the face clicked is level with the surface below it" onChange={(isFlush) => set({ isFlush })}>Until flush</Tick>
+            <Tick
+              isOn={s.isFlush}
+              title="Until the face clicked is level with the surface below it"
+              onChange={(isFlush) => set({ isFlush })}
+            >
+              Until flush
+            </Tick>
             {alike}
           </div>
           <div className={low}>
-            <LengthField label="Sink by" prefix="by" value={s.sinkMm} digits={2} width={88} isLow disabled={s.isFlush} onCommit={(sinkMm) => set({ sinkMm })} />
+            <LengthField
+              label="Sink by"
+              prefix="by"
+              value={s.sinkMm}
+              digits={2}
+              width={88}
+              isLow
+              disabled={s.isFlush}
+              onCommit={(sinkMm) => set({ sinkMm })}
+            />
             {gap("the part")}
           </div>
         </>
@@ -114,7 +169,15 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
               ]}
               onChange={(fragments) => set({ fragments: fragments as Settings["fragments"] })}
             />
-            <NumberField label="Largest crumb" value={s.fragmentMm3} unit="mm³" digits={1} width={86} isLow onCommit={(n) => set({ fragmentMm3: Math.max(0, n) })} />
+            <NumberField
+              label="Largest crumb"
+              value={s.fragmentMm3}
+              unit="mm³"
+              digits={1}
+              width={86}
+              isLow
+              onCommit={(n) => set({ fragmentMm3: Math.max(0, n) })}
+            />
           </div>
           {alike}
         </>

@@ -17,7 +17,10 @@ export type Row = { kind: "group"; group: GroupView; depth: number; parts: Liste
 /** All parts by their keys. */
 export function partsByKey(job: JobView): Map<number, Listed> {
   const all = job.models.flatMap((m, model) =>
-    m.parts.map((part, number): [number, Listed] => [part.key, { part, model, number, at: { model: m.name, point: part.point, normal: part.normal } }]),
+    m.parts.map((part, number): [number, Listed] => [
+      part.key,
+      { part, model, number, at: { model: m.name, point: part.point, normal: part.normal } },
+    ]),
   );
   return new Map(all);
 }

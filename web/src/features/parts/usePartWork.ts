@@ -17,7 +17,15 @@ export interface OnPart {
 
 /** What the part tool in hand would make where the pointer rests, and what a click does. */
 export function usePartWork(job: JobView) {
-  const { hand, partTool, settings, region, points, setPoints } = useOf(useBench, "hand", "partTool", "settings", "region", "points", "setPoints");
+  const { hand, partTool, settings, region, points, setPoints } = useOf(
+    useBench,
+    "hand",
+    "partTool",
+    "settings",
+    "region",
+    "points",
+    "setPoints",
+  );
   const { edit } = useChanges(job.id);
   const [hover, setHover] = useState<OnPart | null>(null);
   const [rested, setRested] = useState<OnPart | null>(null);

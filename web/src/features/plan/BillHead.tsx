@@ -20,7 +20,9 @@ export function BillHead({ job, plan, latest }: { job: JobView; plan: PlanView |
           <Figure name="Wasted" value={grams(bill.purge_g + bill.tower_g)} mark={change(waste, 1)} />
           <Figure name="Cost" value={fixed(bill.cost, 2)} mark={change(by?.cost, 2)} />
           {bill.hand_swaps > 0 && <Figure name="By hand" value={`${bill.hand_swaps}×, ${duration(bill.hand_s)}`} mark={null} />}
-          {job.rules.is_quick && <span className="self-center rounded-[3px] border border-look px-1.5 text-[11px] font-semibold text-look">quick</span>}
+          {job.rules.is_quick && (
+            <span className="self-center rounded-[3px] border border-look px-1.5 text-[11px] font-semibold text-look">quick</span>
+          )}
         </dl>
       )}
       <PlanState job={job} plan={plan} isOldShown={bill !== undefined} className="mt-1" />
@@ -33,7 +35,14 @@ function Figure({ name, value, mark }: { name: string; value: string; mark: stri
     <div className="min-w-0">
       <dt className="whitespace-nowrap text-[11.5px] text-soft">
         {name}
-        {mark && <span data-testid="change" className={`figure ml-1 text-[11px] font-semibold ${mark.startsWith("+") ? "text-wrong" : "text-fine"}`}>{mark}</span>}
+        {mark && (
+          <span
+            data-testid="change"
+            className={`figure ml-1 text-[11px] font-semibold ${mark.startsWith("+") ? "text-wrong" : "text-fine"}`}
+          >
+            {mark}
+          </span>
+        )}
       </dt>
       <dd className="figure whitespace-nowrap text-[13.5px] font-semibold">{value}</dd>
     </div>

@@ -32,8 +32,13 @@ export function BillSheet({ job, latest }: { job: JobView; latest: Ready }) {
   return (
     <section aria-label="The bill opened">
       <ul className="border-t border-line">
-        {lines?.map((line) => <Line key={line.figure} job={job} line={line} />)}
-        <li className="flex justify-between border-b border-line py-1.5"><span>Wasted share: purge and tower of all plastic</span><span className="figure">{fixed(100 * bill.wasted_share, 1)} %</span></li>
+        {lines?.map((line) => (
+          <Line key={line.figure} job={job} line={line} />
+        ))}
+        <li className="flex justify-between border-b border-line py-1.5">
+          <span>Wasted share: purge and tower of all plastic</span>
+          <span className="figure">{fixed(100 * bill.wasted_share, 1)} %</span>
+        </li>
       </ul>
       <KnownTime job={job} time={bill.time_s} />
     </section>
@@ -65,7 +70,9 @@ function Item({ job, line, item, depth }: { job: JobView; line: SheetLine; item:
   const pair = /^(\d+) → (\d+)$/.exec(item.what);
   const name = pair
     ? `${slotName(job, Number(pair[1]))} → ${slotName(job, Number(pair[2]))}`
-    : item.layer !== null ? `Layer ${item.layer + 1}` : item.what || (item.slot !== null ? slotName(job, item.slot) : "");
+    : item.layer !== null
+      ? `Layer ${item.layer + 1}`
+      : item.what || (item.slot !== null ? slotName(job, item.slot) : "");
   const canOpen = item.items.length > 0;
   const layer = item.layer;
   return (
@@ -77,14 +84,23 @@ function Item({ job, line, item, depth }: { job: JobView; line: SheetLine; item:
         style={{ paddingLeft: depth * 16 }}
         onClick={() => (layer !== null ? setLayer(layer) : canOpen && setOpen(!isOpen))}
       >
-        <ChevronRight size={12} className={`shrink-0 text-faint transition-transform ${isOpen ? "rotate-90" : ""} ${canOpen ? "" : "opacity-0"}`} aria-hidden />
+        <ChevronRight
+          size={12}
+          className={`shrink-0 text-faint transition-transform ${isOpen ? "rotate-90" : ""} ${canOpen ? "" : "opacity-0"}`}
+          aria-hidden
+        />
         {item.slot !== null && <Dot colour={slotColour(job, item.slot)} />}
-        <span className="min-w-0 flex-1 truncate">{name}{canOpen && depth > 0 && <span className="text-faint"> · {item.items.length}</span>}</span>
+        <span className="min-w-0 flex-1 truncate">
+          {name}
+          {canOpen && depth > 0 && <span className="text-faint"> · {item.items.length}</span>}
+        </span>
         <span className="figure shrink-0 font-normal">{amountText(line, item.amount)}</span>
       </button>
       {isOpen && (
         <ul className="pb-1">
-          {item.items.map((inner, i) => <Item key={i} job={job} line={line} item={inner} depth={depth + 1} />)}
+          {item.items.map((inner, i) => (
+            <Item key={i} job={job} line={line} item={inner} depth={depth + 1} />
+          ))}
         </ul>
       )}
     </li>
@@ -99,10 +115,25 @@ function KnownTime({ job, time }: { job: JobView; time: number }) {
   return (
     <div className="mt-3 text-[12.5px]">
       <p className="flex flex-wrap items-center gap-2">
-        It really took <NumberField label="Minutes it really took" value={minutes ?? time / 60} unit="min" digits={0} width={86} onCommit={setMinutes} />
-        <Button disabled={minutes === null || knownTime.isPending} onClick={() => minutes !== null && knownTime.mutate(minutes * 60, { onSuccess: () => setMinutes(null) })}>Set the printer's pace by it</Button>
+        It really took{" "}
+        <NumberField label="Minutes it really took" value={minutes ?? time / 60} unit="min" digits={0} width={86} onCommit={setMinutes} />
+        <Button
+          disabled={minutes === null || knownTime.isPending}
+          onClick={() => minutes !== null && knownTime.mutate(minutes * 60, { onSuccess: () => setMinutes(null) })}
+        >
+          Set the printer's pace by it
+        </Button>
       </p>
-      <p className="pt-1 text-soft">{factor === 1 ? "Times are as speeds and volumes give them; most printers take longer." : <>Printing takes <span className="figure">{fixed(factor, 2)}</span> times what speeds and volumes give, from a print whose time was known.</>}</p>
+      <p className="pt-1 text-soft">
+        {factor === 1 ? (
+          "Times are as speeds and volumes give them; most printers take longer."
+        ) : (
+          <>
+            Printing takes <span className="figure">{fixed(factor, 2)}</span> times what speeds and volumes give, from a print whose time
+            was known.
+          </>
+        )}
+      </p>
     </div>
   );
 }

@@ -45,7 +45,10 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
     return () => window.clearInterval(tick);
   }, [isPlaying, steps]);
   const nameOf = (slot: number) => job.slots[slot - 1]?.spool?.name ?? `slot ${slot}`;
-  const before = plan?.plan.layers.slice(0, layer).findLast((l) => l.order.length > 0)?.order.at(-1);
+  const before = plan?.plan.layers
+    .slice(0, layer)
+    .findLast((l) => l.order.length > 0)
+    ?.order.at(-1);
   useEffect(() => {
     const element = canvas.current;
     const data = drawing.data?.drawing;
@@ -62,11 +65,27 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
       .map((s) => ({ colour: job.slots[s.to - 1]?.colour ?? "#888", mm3: s.purge_mm3 }));
     const tower = plan?.plan.tower ?? null;
     const height = planned ? planned.z1_mm - planned.z0_mm : 0.2;
-    drawLayer(element, size, data, colourOf, tower && planned && planned.z0_mm < tower.height_mm ? { side: tower.side_mm, height, purges } : null);
+    drawLayer(
+      element,
+      size,
+      data,
+      colourOf,
+      tower && planned && planned.z0_mm < tower.height_mm ? { side: tower.side_mm, height, purges } : null,
+    );
   }, [drawing.data, job, layer, plan, planned, played, size]);
   return (
-    <section ref={host} className={`relative min-h-0 overflow-hidden bg-bench ${isStale ? "opacity-60" : ""}`} aria-label="Layer" aria-busy={isStale}>
-      <canvas ref={canvas} className="absolute inset-0" style={{ width: size[0], height: size[1] }} aria-label={`Drawing of layer ${layer + 1}`} />
+    <section
+      ref={host}
+      className={`relative min-h-0 overflow-hidden bg-bench ${isStale ? "opacity-60" : ""}`}
+      aria-label="Layer"
+      aria-busy={isStale}
+    >
+      <canvas
+        ref={canvas}
+        className="absolute inset-0"
+        style={{ width: size[0], height: size[1] }}
+        aria-label={`Drawing of layer ${layer + 1}`}
+      />
       {planned && (
         <p className="absolute left-3.5 top-3 text-soft">
           <b className="text-ink">Layer {layer + 1}</b>, <span className="figure">{fixed(planned.z1_mm, 1)} mm</span>.{" "}
@@ -82,8 +101,16 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
       )}
       {planned && steps > 1 && (
         <div className="absolute bottom-3 left-3.5 flex items-center gap-1" role="toolbar" aria-label="Order of this layer">
-          <button type="button" className="flex items-center gap-1 rounded-[4px] border border-line bg-sheet px-2 py-0.5 font-medium hover:border-faint" onClick={() => { setPlayed(isPlaying ? null : 0); setPlaying(!isPlaying); }}>
-            {isPlaying ? <Square size={11} aria-hidden /> : <Play size={11} aria-hidden />}{isPlaying ? "Stop" : "Play the order"}
+          <button
+            type="button"
+            className="flex items-center gap-1 rounded-[4px] border border-line bg-sheet px-2 py-0.5 font-medium hover:border-faint"
+            onClick={() => {
+              setPlayed(isPlaying ? null : 0);
+              setPlaying(!isPlaying);
+            }}
+          >
+            {isPlaying ? <Square size={11} aria-hidden /> : <Play size={11} aria-hidden />}
+            {isPlaying ? "Stop" : "Play the order"}
           </button>
           {planned.order.map((slot, i) => {
             const isDone = played === null || i < played;
@@ -96,13 +123,20 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
                 aria-label={`Up to ${nameOf(slot)}`}
                 className={`size-[22px] rounded-[4px] border ${played === i + 1 ? "border-plum shadow-[0_0_0_1px_var(--color-plum)]" : "border-black/30"} ${isDone ? "" : "opacity-35"}`}
                 style={{ background: job.slots[slot - 1]?.colour }}
-                onClick={() => { setPlaying(false); setPlayed(played === i + 1 || i + 1 === steps ? null : i + 1); }}
+                onClick={() => {
+                  setPlaying(false);
+                  setPlayed(played === i + 1 || i + 1 === steps ? null : i + 1);
+                }}
               />
             );
           })}
         </div>
       )}
-      {drawing.error && <p className="absolute inset-x-0 top-1/2 text-center text-soft" role="alert">{drawing.error.message}</p>}
+      {drawing.error && (
+        <p className="absolute inset-x-0 top-1/2 text-center text-soft" role="alert">
+          {drawing.error.message}
+        </p>
+      )}
     </section>
   );
 }

@@ -29,13 +29,43 @@ export function OrderPane({ job, plan }: { job: JobView; plan: Plan }) {
     <section aria-label="Order">
       <label className="flex items-center gap-2">
         <span className="heading">Order for</span>
-        <Select label="Order for" value={aim.is} options={aims.map(([value, label]) => ({ value, label }))} onChange={(is) => choose(is as Aim["is"])} className="w-[230px]" />
+        <Select
+          label="Order for"
+          value={aim.is}
+          options={aims.map(([value, label]) => ({ value, label }))}
+          onChange={(is) => choose(is as Aim["is"])}
+          className="w-[230px]"
+        />
       </label>
       {aim.is === "weighed" && (
         <div className="flex items-center gap-2 pt-2 text-[12.5px] text-soft">
-          cm³ <NumberField label="Weight of a cm³ purged" value={aim.purge_cm3} unit="" digits={2} width={58} onCommit={(purge_cm3) => setAim({ ...aim, purge_cm3 })} />
-          minute <NumberField label="Weight of a minute" value={aim.minute} unit="" digits={2} width={58} onCommit={(minute) => setAim({ ...aim, minute })} />
-          swap <NumberField label="Weight of a swap" value={aim.swap} unit="" digits={2} width={58} onCommit={(swap) => setAim({ ...aim, swap })} />
+          cm³{" "}
+          <NumberField
+            label="Weight of a cm³ purged"
+            value={aim.purge_cm3}
+            unit=""
+            digits={2}
+            width={58}
+            onCommit={(purge_cm3) => setAim({ ...aim, purge_cm3 })}
+          />
+          minute{" "}
+          <NumberField
+            label="Weight of a minute"
+            value={aim.minute}
+            unit=""
+            digits={2}
+            width={58}
+            onCommit={(minute) => setAim({ ...aim, minute })}
+          />
+          swap{" "}
+          <NumberField
+            label="Weight of a swap"
+            value={aim.swap}
+            unit=""
+            digits={2}
+            width={58}
+            onCommit={(swap) => setAim({ ...aim, swap })}
+          />
         </div>
       )}
       <ProofTable plan={plan} />
@@ -47,7 +77,12 @@ export function OrderPane({ job, plan }: { job: JobView; plan: Plan }) {
 
 function ProofTable({ plan }: { plan: Plan }) {
   const p = plan.proof;
-  const amount = (n: number) => (p.unit === "mm³" ? `${fixed(n / 1000, 2)} cm³` : p.unit === "swaps" ? fixed(n, 0) : `${fixed(n, p.unit === "points" ? 2 : 0)} ${p.unit}`);
+  const amount = (n: number) =>
+    p.unit === "mm³"
+      ? `${fixed(n / 1000, 2)} cm³`
+      : p.unit === "swaps"
+        ? fixed(n, 0)
+        : `${fixed(n, p.unit === "points" ? 2 : 0)} ${p.unit}`;
   const rows: [string, number][] = [
     [p.is_least ? "This order: the least there is" : "This order: the best found", p.chosen],
     ...(p.is_least ? [] : ([["No order costs less than", p.least]] as [string, number][])),
@@ -75,10 +110,14 @@ function RuleList({ job }: { job: JobView }) {
   const set = (rules: OrderRule[]) => edit({ edit: "plan", do: "order", rules });
   const words = (r: OrderRule) => {
     switch (r.rule) {
-      case "pale-first": return "Pale before dark on the first layer";
-      case "first": return `${slotName(job, r.slot)} always first`;
-      case "last": return `${slotName(job, r.slot)} always last`;
-      case "before": return `${regionName(job, r.region)} before ${regionName(job, r.then)}`;
+      case "pale-first":
+        return "Pale before dark on the first layer";
+      case "first":
+        return `${slotName(job, r.slot)} always first`;
+      case "last":
+        return `${slotName(job, r.slot)} always last`;
+      case "before":
+        return `${regionName(job, r.region)} before ${regionName(job, r.then)}`;
     }
   };
   return (
@@ -88,7 +127,13 @@ function RuleList({ job }: { job: JobView }) {
         {rules.map((r, i) => (
           <li key={i} className="flex items-center justify-between border-b border-line py-1">
             {words(r)}
-            <button type="button" className="text-[12px] font-semibold text-plum hover:underline" onClick={() => set(rules.filter((_, n) => n !== i))}>Take away</button>
+            <button
+              type="button"
+              className="text-[12px] font-semibold text-plum hover:underline"
+              onClick={() => set(rules.filter((_, n) => n !== i))}
+            >
+              Take away
+            </button>
           </li>
         ))}
         {rules.length === 0 && <li className="border-b border-line py-1.5 text-soft">Nothing: any order will do that costs least.</li>}
@@ -105,7 +150,11 @@ function AddRule({ job, onAdd }: { job: JobView; onAdd: (rule: OrderRule) => voi
   const slots = job.slots.map((s) => ({ value: String(s.slot), label: slotName(job, s.slot) }));
   const regions = job.regions.map((r) => ({ value: r.key, label: r.name }));
   const rule = (): OrderRule =>
-    kind === "pale-first" ? { rule: kind } : kind === "before" ? { rule: kind, region: pair[0], then: pair[1] } : { rule: kind, slot: Number(slot) };
+    kind === "pale-first"
+      ? { rule: kind }
+      : kind === "before"
+        ? { rule: kind, region: pair[0], then: pair[1] }
+        : { rule: kind, slot: Number(slot) };
   return (
     <div className="flex flex-wrap items-center gap-1.5 pt-2">
       <Select
@@ -120,11 +169,25 @@ function AddRule({ job, onAdd }: { job: JobView; onAdd: (rule: OrderRule) => voi
         onChange={(v) => setKind(v as OrderRule["rule"])}
         className="w-[190px]"
       />
-      {(kind === "first" || kind === "last") && <Select label="Slot" value={slot} options={slots} onChange={setSlot} className="w-[130px]" />}
+      {(kind === "first" || kind === "last") && (
+        <Select label="Slot" value={slot} options={slots} onChange={setSlot} className="w-[130px]" />
+      )}
       {kind === "before" && (
         <>
-          <Select label="Region that goes first" value={pair[0]} options={regions} onChange={(v) => setPair([v, pair[1]])} className="w-[120px]" />
-          <Select label="Region that waits" value={pair[1]} options={regions} onChange={(v) => setPair([pair[0], v])} className="w-[120px]" />
+          <Select
+            label="Region that goes first"
+            value={pair[0]}
+            options={regions}
+            onChange={(v) => setPair([v, pair[1]])}
+            className="w-[120px]"
+          />
+          <Select
+            label="Region that waits"
+            value={pair[1]}
+            options={regions}
+            onChange={(v) => setPair([pair[0], v])}
+            className="w-[120px]"
+          />
         </>
       )}
       <Button onClick={() => onAdd(rule())}>Ask for it</Button>

@@ -48,7 +48,12 @@ export function PlanStage({ job }: { job: JobView }) {
         <Tabs.Root value={planTab} onValueChange={setPlanTab} className="flex min-h-0 flex-1 flex-col">
           <Tabs.List className="flex shrink-0 gap-5 border-b border-line px-4">
             {tabs.map(([value, name, why]) => (
-              <Tabs.Trigger key={value} value={value} title={why} className="-mb-px border-b-2 border-transparent py-1.5 text-[12.5px] font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink">
+              <Tabs.Trigger
+                key={value}
+                value={value}
+                title={why}
+                className="-mb-px border-b-2 border-transparent py-1.5 text-[12.5px] font-semibold text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:text-ink"
+              >
                 {name}
                 {value === "snags" && found.length > 0 && <span className="figure ml-1 text-[11px] text-wrong">{found.length}</span>}
               </Tabs.Trigger>
@@ -58,8 +63,12 @@ export function PlanStage({ job }: { job: JobView }) {
             <Tabs.Content value="rinse">{latest && <RinseStrips job={job} pairs={latest.plan.pairs} />}</Tabs.Content>
             <Tabs.Content value="order">{latest && <OrderPane job={job} plan={latest.plan} />}</Tabs.Content>
             <Tabs.Content value="purge">{latest && <PurgePane job={job} plan={latest.plan} />}</Tabs.Content>
-            <Tabs.Content value="ways"><WaysTable job={job} /></Tabs.Content>
-            <Tabs.Content value="snags"><SnagList job={job} view={snags} toBench={() => go(`/jobs/${job.id}/colour`)} /></Tabs.Content>
+            <Tabs.Content value="ways">
+              <WaysTable job={job} />
+            </Tabs.Content>
+            <Tabs.Content value="snags">
+              <SnagList job={job} view={snags} toBench={() => go(`/jobs/${job.id}/colour`)} />
+            </Tabs.Content>
             <Tabs.Content value="bill">{latest && <BillSheet job={job} latest={latest} />}</Tabs.Content>
           </div>
         </Tabs.Root>

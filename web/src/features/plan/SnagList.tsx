@@ -23,7 +23,11 @@ const sorts: Record<SnagSort, string> = {
 };
 
 /** Places where a small change saves something, each shown on the bench and mended in one click. */
-export function SnagList({ job, view, toBench }: {
+export function SnagList({
+  job,
+  view,
+  toBench,
+}: {
   job: JobView;
   view: SnagsView | undefined;
   /** Goes where the facets of the snag that is chosen can be seen. */
@@ -33,7 +37,12 @@ export function SnagList({ job, view, toBench }: {
   const { edit, isBusy } = useChanges(job.id);
   const { snag: chosen, setSnag, setLayer } = useOf(useBench, "snag", "setSnag", "setLayer");
   const plan = useLatestPlan(usePlan(job.id).data);
-  if (!view) return <p className="text-soft" role="status">Looking</p>;
+  if (!view)
+    return (
+      <p className="text-soft" role="status">
+        Looking
+      </p>
+    );
   const isOld = view.revision < job.revision;
   const show = (i: number, low: number) => {
     if (chosen === i) return setSnag(null);
@@ -43,22 +52,67 @@ export function SnagList({ job, view, toBench }: {
   };
   return (
     <section aria-label="Snags">
-      {view.state === "working" && <p className="flex items-center gap-2 pb-1 text-soft" role="status">Trying mends <Bar done={view.done} /> <Button kind="link" onClick={() => void api.stopTrials(job.id)}>Stop</Button></p>}
-      {view.state === "waiting" && <p className="text-soft" role="status">The plan comes first.</p>}
-      {view.state === "stopped" && <p className="text-soft">Stopped. <Button kind="link" onClick={() => void again("snags")}>Look again</Button></p>}
-      {view.state === "ready" && view.snags.length === 0 && <p className="text-soft" role="status">No snags: no small change was found that would save swaps or purge.</p>}
+      {view.state === "working" && (
+        <p className="flex items-center gap-2 pb-1 text-soft" role="status">
+          Trying mends <Bar done={view.done} />{" "}
+          <Button kind="link" onClick={() => void api.stopTrials(job.id)}>
+            Stop
+          </Button>
+        </p>
+      )}
+      {view.state === "waiting" && (
+        <p className="text-soft" role="status">
+          The plan comes first.
+        </p>
+      )}
+      {view.state === "stopped" && (
+        <p className="text-soft">
+          Stopped.{" "}
+          <Button kind="link" onClick={() => void again("snags")}>
+            Look again
+          </Button>
+        </p>
+      )}
+      {view.state === "ready" && view.snags.length === 0 && (
+        <p className="text-soft" role="status">
+          No snags: no small change was found that would save swaps or purge.
+        </p>
+      )}
       <ul className={isOld ? "opacity-60" : ""} aria-busy={isOld}>
         {view.snags.map((s, i) => (
           <li key={i} className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""}`}>
             <p className="flex items-baseline justify-between gap-2">
               <span className="text-[12px] font-semibold text-wrong">{sorts[s.sort]}</span>
-              <span className="figure text-right text-[12px] text-fine" title="Planned in full with the mend done">{savingText(s.saves)}</span>
+              <span className="figure text-right text-[12px] text-fine" title="Planned in full with the mend done">
+                {savingText(s.saves)}
+              </span>
             </p>
             <p className="leading-snug">{s.what}.</p>
             <p className="flex gap-4 pt-0.5">
-              <Button kind="link" className="text-left text-[12.5px]" disabled={isBusy || isOld} onClick={() => { setSnag(null); edit(s.edit); }}>{s.mend}</Button>
-              <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" aria-pressed={chosen === i} onClick={() => show(i, s.low_mm)}>{chosen === i ? "Shown" : "Show"}</button>
-              {chosen === i && toBench && <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" onClick={toBench}>On the bench</button>}
+              <Button
+                kind="link"
+                className="text-left text-[12.5px]"
+                disabled={isBusy || isOld}
+                onClick={() => {
+                  setSnag(null);
+                  edit(s.edit);
+                }}
+              >
+                {s.mend}
+              </Button>
+              <button
+                type="button"
+                className="text-[12.5px] text-soft hover:text-ink hover:underline"
+                aria-pressed={chosen === i}
+                onClick={() => show(i, s.low_mm)}
+              >
+                {chosen === i ? "Shown" : "Show"}
+              </button>
+              {chosen === i && toBench && (
+                <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" onClick={toBench}>
+                  On the bench
+                </button>
+              )}
             </p>
           </li>
         ))}

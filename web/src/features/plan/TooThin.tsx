@@ -14,9 +14,17 @@ export function TooThin({ job, plan }: { job: JobView; plan: Plan }) {
       <ul aria-label="Too thin to print" className="max-h-28 overflow-y-auto">
         {plan.too_thin.map((t) => (
           <li key={`${t.region} ${t.to}`}>
-            <button type="button" className="flex w-full justify-between gap-3 py-0.5 text-left hover:bg-sheet" onClick={() => setLayer(t.first_layer)}>
-              <span>{regionName(job, t.region)}: {t.to === null ? "not printed" : `${regionName(job, t.to)} prints it`}</span>
-              <span className="figure text-soft">{counted(t.layers, "layer")} from L{t.first_layer + 1}, {volume(t.volume_mm3)}</span>
+            <button
+              type="button"
+              className="flex w-full justify-between gap-3 py-0.5 text-left hover:bg-sheet"
+              onClick={() => setLayer(t.first_layer)}
+            >
+              <span>
+                {regionName(job, t.region)}: {t.to === null ? "not printed" : `${regionName(job, t.to)} prints it`}
+              </span>
+              <span className="figure text-soft">
+                {counted(t.layers, "layer")} from L{t.first_layer + 1}, {volume(t.volume_mm3)}
+              </span>
             </button>
           </li>
         ))}

@@ -48,7 +48,12 @@ export function WaysTable({ job }: { job: JobView }) {
   const { edit, isBusy } = useChanges(job.id);
   const { waysBy, setWaysBy } = useOf(usePlanPanes, "waysBy", "setWaysBy");
   const view = found.data;
-  if (!view || view.state === "waiting") return <p className="text-soft" role="status">The plan comes first.</p>;
+  if (!view || view.state === "waiting")
+    return (
+      <p className="text-soft" role="status">
+        The plan comes first.
+      </p>
+    );
   const by = columns.find((c) => c.key === waysBy)?.read;
   const rows = [...view.ways];
   if (by) rows.sort((a, b) => (a.figures ? by(a.figures) : Infinity) - (b.figures ? by(b.figures) : Infinity));
@@ -59,16 +64,46 @@ export function WaysTable({ job }: { job: JobView }) {
     <section aria-label="Ways to run this job">
       {view.state !== "ready" && (
         <p className="flex items-center gap-2 pb-1.5 text-soft" role="status">
-          {view.state === "working" ? <>Trying them out <Bar done={view.done} /> <Button kind="link" onClick={() => void api.stopTrials(job.id)}>Stop</Button></> : <>Stopped. <Button kind="link" onClick={() => void again("ways")}>Go on</Button></>}
+          {view.state === "working" ? (
+            <>
+              Trying them out <Bar done={view.done} />{" "}
+              <Button kind="link" onClick={() => void api.stopTrials(job.id)}>
+                Stop
+              </Button>
+            </>
+          ) : (
+            <>
+              Stopped.{" "}
+              <Button kind="link" onClick={() => void again("ways")}>
+                Go on
+              </Button>
+            </>
+          )}
         </p>
       )}
       <table className={`w-full text-[12.5px] ${isOld ? "opacity-60" : ""}`} aria-busy={isOld}>
         <thead>
           <tr className="border-b border-line text-soft [&>th]:pb-1 [&>th]:font-semibold">
-            <th className="text-left"><button type="button" aria-pressed={waysBy === ""} className={waysBy === "" ? "text-ink" : "hover:text-ink"} onClick={() => setWaysBy("")}>Way</button></th>
+            <th className="text-left">
+              <button
+                type="button"
+                aria-pressed={waysBy === ""}
+                className={waysBy === "" ? "text-ink" : "hover:text-ink"}
+                onClick={() => setWaysBy("")}
+              >
+                Way
+              </button>
+            </th>
             {shown.map(({ key, name }) => (
               <th key={key} className="pl-2 text-right" aria-sort={waysBy === key ? "ascending" : "none"}>
-                <button type="button" className={waysBy === key ? "text-ink underline decoration-plum decoration-2 underline-offset-4" : "hover:text-ink"} title={`Least ${name.toLowerCase()} first`} onClick={() => setWaysBy(key)}>{name}</button>
+                <button
+                  type="button"
+                  className={waysBy === key ? "text-ink underline decoration-plum decoration-2 underline-offset-4" : "hover:text-ink"}
+                  title={`Least ${name.toLowerCase()} first`}
+                  onClick={() => setWaysBy(key)}
+                >
+                  {name}
+                </button>
               </th>
             ))}
           </tr>
@@ -81,28 +116,47 @@ export function WaysTable({ job }: { job: JobView }) {
             const choose = () => way.edit && !isBusy && !isOld && edit(way.edit);
             return (
               <Fragment key={way.key}>
-              {starts && <tr><td colSpan={6} className="pt-2.5 pb-0.5 text-[11px] font-semibold text-faint">{starts}</td></tr>}
-              <tr
-                tabIndex={way.edit && f ? 0 : undefined}
-                aria-current={isNow ? "true" : undefined}
-                aria-label={way.name}
-                title={way.edit && f ? "Make it so" : undefined}
-                className={`border-b border-line align-baseline outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] ${isNow ? "bg-plum-tint font-semibold" : way.edit && f ? "cursor-pointer hover:bg-sheet" : ""}`}
-                onClick={() => f && choose()}
-                onKeyDown={(e) => e.key === "Enter" && f && choose()}
-              >
-                <td className="py-1 leading-tight">
-                  {by && groups[way.group] && <span className="text-[11px] text-faint">{groups[way.group]}: </span>}
-                  {way.name}
-                  {f?.is_wrong && <span className="text-wrong" title="Something would not print as planned"> !</span>}
-                  {f && f.pieces > 1 && <span className="text-soft"> · each of {f.pieces}</span>}
-                </td>
-                {f ? (
-                  shown.map((c) => <Cell key={c.key} text={c.text(c.read(f), f)} better={isNow || !now || c.key === "hand" ? 0 : Math.sign(c.read(f) - c.read(now))} />)
-                ) : (
-                  <td colSpan={5} className="pl-2 text-right text-[12px] leading-tight text-soft">{way.cannot ?? (view.state === "working" ? "being tried" : "not tried")}</td>
+                {starts && (
+                  <tr>
+                    <td colSpan={6} className="pt-2.5 pb-0.5 text-[11px] font-semibold text-faint">
+                      {starts}
+                    </td>
+                  </tr>
                 )}
-              </tr>
+                <tr
+                  tabIndex={way.edit && f ? 0 : undefined}
+                  aria-current={isNow ? "true" : undefined}
+                  aria-label={way.name}
+                  title={way.edit && f ? "Make it so" : undefined}
+                  className={`border-b border-line align-baseline outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-plum)] ${isNow ? "bg-plum-tint font-semibold" : way.edit && f ? "cursor-pointer hover:bg-sheet" : ""}`}
+                  onClick={() => f && choose()}
+                  onKeyDown={(e) => e.key === "Enter" && f && choose()}
+                >
+                  <td className="py-1 leading-tight">
+                    {by && groups[way.group] && <span className="text-[11px] text-faint">{groups[way.group]}: </span>}
+                    {way.name}
+                    {f?.is_wrong && (
+                      <span className="text-wrong" title="Something would not print as planned">
+                        {" "}
+                        !
+                      </span>
+                    )}
+                    {f && f.pieces > 1 && <span className="text-soft"> · each of {f.pieces}</span>}
+                  </td>
+                  {f ? (
+                    shown.map((c) => (
+                      <Cell
+                        key={c.key}
+                        text={c.text(c.read(f), f)}
+                        better={isNow || !now || c.key === "hand" ? 0 : Math.sign(c.read(f) - c.read(now))}
+                      />
+                    ))
+                  ) : (
+                    <td colSpan={5} className="pl-2 text-right text-[12px] leading-tight text-soft">
+                      {way.cannot ?? (view.state === "working" ? "being tried" : "not tried")}
+                    </td>
+                  )}
+                </tr>
               </Fragment>
             );
           })}

@@ -6,7 +6,23 @@ import { slotColour } from "./names";
 import { bands, swapLines, type Row } from "./scorePaths";
 
 /** Bars of all slots and the swaps between them. */
-export function Rows({ job, plan, rows, x, from, to, id }: { job: JobView; plan: Plan; rows: Row[]; x: ScaleLinear<number, number>; from: number; to: number; id: string }) {
+export function Rows({
+  job,
+  plan,
+  rows,
+  x,
+  from,
+  to,
+  id,
+}: {
+  job: JobView;
+  plan: Plan;
+  rows: Row[];
+  x: ScaleLinear<number, number>;
+  from: number;
+  to: number;
+  id: string;
+}) {
   const blocks = useMemo(() => bands(plan.layers, rows, x), [plan.layers, rows, x]);
   const swaps = useMemo(() => swapLines(plan.swaps, rows, x), [plan.swaps, rows, x]);
   const y = new Map(rows.map((r) => [r.slot, r.y]));
@@ -14,15 +30,26 @@ export function Rows({ job, plan, rows, x, from, to, id }: { job: JobView; plan:
   return (
     <>
       <defs>
-        <clipPath id={`${id}-clip`}><rect x={x0} y={0} width={Math.max(0, x1 - x0)} height={600} /></clipPath>
+        <clipPath id={`${id}-clip`}>
+          <rect x={x0} y={0} width={Math.max(0, x1 - x0)} height={600} />
+        </clipPath>
         {rows.map((row, i) => (
-          <pattern key={row.slot} id={`${id}-${row.slot}`} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform={`rotate(${[0, 45, 90, 135][i % 4]})`}>
+          <pattern
+            key={row.slot}
+            id={`${id}-${row.slot}`}
+            width="6"
+            height="6"
+            patternUnits="userSpaceOnUse"
+            patternTransform={`rotate(${[0, 45, 90, 135][i % 4]})`}
+          >
             <path d={i % 4 === 0 ? "" : "M0 0V6"} stroke="#000" strokeOpacity="0.28" strokeWidth="1.6" />
             <path d={i % 4 === 0 ? "" : "M1.4 0V6"} stroke="#fff" strokeOpacity="0.22" strokeWidth="1" />
           </pattern>
         ))}
       </defs>
-      {rows.map((row) => <line key={row.slot} x1={x0} x2={x1} y1={row.y} y2={row.y} stroke="#e2e2df" />)}
+      {rows.map((row) => (
+        <line key={row.slot} x1={x0} x2={x1} y1={row.y} y2={row.y} stroke="#e2e2df" />
+      ))}
       <g clipPath={`url(#${id}-clip)`}>
         {blocks.map((b) => (
           <g key={b.slot}>
@@ -30,10 +57,19 @@ export function Rows({ job, plan, rows, x, from, to, id }: { job: JobView; plan:
             <path d={b.path} fill={`url(#${id}-${b.slot})`} />
           </g>
         ))}
-        <path d={swaps} stroke="#1d1d1f" strokeOpacity="0.75" strokeWidth="0.9" fill="none" data-testid={id === "score" ? "swaps" : undefined} />
+        <path
+          d={swaps}
+          stroke="#1d1d1f"
+          strokeOpacity="0.75"
+          strokeWidth="0.9"
+          fill="none"
+          data-testid={id === "score" ? "swaps" : undefined}
+        />
         {plan.reloads.map((r, i) => (
           <g key={i} transform={`translate(${x(plan.layers[r.layer]?.z0_mm ?? 0)} ${y.get(r.slot) ?? 0})`}>
-            <title>Slot {r.slot} is put into place {r.place} by hand</title>
+            <title>
+              Slot {r.slot} is put into place {r.place} by hand
+            </title>
             <circle r={plan.reloads.length > 30 ? 2.2 : 4} fill="#fff" stroke="#8f5800" strokeWidth="1.4" />
           </g>
         ))}

@@ -12,15 +12,23 @@ export function ScoreTable({ job, plan, children }: { job: JobView; plan: Plan; 
       <Dialog.Trigger asChild>{children}</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="screen-only fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content data-sheet className="fixed inset-x-[12%] inset-y-[6%] z-50 flex flex-col rounded-[6px] border border-line bg-sheet shadow-lg print:static print:block print:border-0 print:shadow-none" aria-describedby={undefined}>
+        <Dialog.Content
+          data-sheet
+          className="fixed inset-x-[12%] inset-y-[6%] z-50 flex flex-col rounded-[6px] border border-line bg-sheet shadow-lg print:static print:block print:border-0 print:shadow-none"
+          aria-describedby={undefined}
+        >
           <div className="flex items-baseline justify-between border-b border-line px-5 py-3">
             <Dialog.Title className="text-[15px]">{job.name}: the score as a table</Dialog.Title>
             <span className="screen-only flex gap-4">
-              <button type="button" className="font-semibold text-plum hover:underline" onClick={() => window.print()}>Print</button>
+              <button type="button" className="font-semibold text-plum hover:underline" onClick={() => window.print()}>
+                Print
+              </button>
               <Dialog.Close className="font-semibold text-plum hover:underline">Close</Dialog.Close>
             </span>
           </div>
-          <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-4 print:overflow-visible"><Rows job={job} plan={plan} /></div>
+          <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-4 print:overflow-visible">
+            <Rows job={job} plan={plan} />
+          </div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
@@ -45,7 +53,9 @@ function Rows({ job, plan }: { job: JobView; plan: Plan }) {
         {rows.map((r) => (
           <tr key={r.first} className="border-b border-line align-top [&>td]:py-1 [&>td]:pr-4">
             <td>{layersText(r.first, r.last)}</td>
-            <td className="figure text-right">{fixed(r.low, 2)}–{fixed(r.high, 2)}</td>
+            <td className="figure text-right">
+              {fixed(r.low, 2)}–{fixed(r.high, 2)}
+            </td>
             <td>{r.slots.map((s) => slotName(job, s)).join(", ") || "nothing"}</td>
             <td className="figure text-right">{r.swaps}</td>
             <td className="figure text-right">{fixed(r.purge, 0)}</td>
@@ -59,14 +69,33 @@ function Rows({ job, plan }: { job: JobView; plan: Plan }) {
 
 /** Neighbouring layers that print from the same slots. */
 function runs(plan: Plan) {
-  const out: { first: number; last: number; low: number; high: number; slots: number[]; swaps: number; purge: number; regions: Set<string> }[] = [];
+  const out: {
+    first: number;
+    last: number;
+    low: number;
+    high: number;
+    slots: number[];
+    swaps: number;
+    purge: number;
+    regions: Set<string>;
+  }[] = [];
   for (const layer of plan.layers) {
     const slots = [...layer.order].sort((a, b) => a - b);
     const open = out.at(-1);
     if (open && open.slots.join() === slots.join()) {
       open.last = layer.index;
       open.high = layer.z1_mm;
-    } else out.push({ first: layer.index, last: layer.index, low: layer.z0_mm, high: layer.z1_mm, slots, swaps: 0, purge: 0, regions: new Set() });
+    } else
+      out.push({
+        first: layer.index,
+        last: layer.index,
+        low: layer.z0_mm,
+        high: layer.z1_mm,
+        slots,
+        swaps: 0,
+        purge: 0,
+        regions: new Set(),
+      });
   }
   for (const swap of plan.swaps) {
     const run = out.find((r) => swap.layer >= r.first && swap.layer <= r.last);

@@ -66,7 +66,11 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
   if (!layers || !latest) {
     return (
       <div className="grid h-full place-items-center text-soft" role="status">
-        {plan?.state === "stopped" ? "No score yet: planning was stopped" : plan?.state === "failed" ? plan.problem.message : "Working out the layers"}
+        {plan?.state === "stopped"
+          ? "No score yet: planning was stopped"
+          : plan?.state === "failed"
+            ? plan.problem.message
+            : "Working out the layers"}
       </div>
     );
   }
@@ -119,13 +123,20 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           <div key={row.slot} className="absolute left-3.5 flex items-center gap-2" style={{ top: row.y - 14, width: left - 24 }}>
             <span className="size-[18px] shrink-0 rounded-[4px] border border-black/30" style={{ background: slot?.colour }} />
             <span className="min-w-0 leading-[1.15]">
-              <span className="block truncate text-[12px] font-semibold" title={slot?.spool?.name ?? "No spool"}>{slot?.spool?.name ?? "No spool"}</span>
+              <span className="block truncate text-[12px] font-semibold" title={slot?.spool?.name ?? "No spool"}>
+                {slot?.spool?.name ?? "No spool"}
+              </span>
               {rows.length <= 6 && !before && <span className="figure block text-[11px] text-soft">slot {row.slot}</span>}
             </span>
           </div>
         );
       })}
-      {before && <p className="absolute left-3.5 w-36 text-[12px] text-soft" style={{ top: rowsBefore[0] ? rowsBefore[0].y - 8 : top }}>Kept: {latest.plan.bill.swaps - before.bill.swaps === 0 ? "as many swaps" : counted(before.bill.swaps, "swap")}, <span className="figure">{fixed(before.bill.purge_g + before.bill.tower_g, 1)} g</span> wasted</p>}
+      {before && (
+        <p className="absolute left-3.5 w-36 text-[12px] text-soft" style={{ top: rowsBefore[0] ? rowsBefore[0].y - 8 : top }}>
+          Kept: {latest.plan.bill.swaps - before.bill.swaps === 0 ? "as many swaps" : counted(before.bill.swaps, "swap")},{" "}
+          <span className="figure">{fixed(before.bill.purge_g + before.bill.tower_g, 1)} g</span> wasted
+        </p>
+      )}
       <svg
         width={width}
         height={height}
@@ -153,12 +164,30 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           if (e.shiftKey) setSpan([Math.min(span?.[0] ?? at, to), Math.max(span?.[1] ?? at, to)]);
         }}
       >
-        {span && layers[span[0]] && layers[span[1]] && (() => {
-          const [a, b] = stretch(layers[span[0]]?.z0_mm ?? 0, layers[span[1]]?.z1_mm ?? 0);
-          return b > a && <rect x={a} width={b - a} y={top - 6} height={lowest - top + 6} fill="#6a2859" fillOpacity="0.09" stroke="#6a2859" strokeOpacity="0.5" />;
-        })()}
+        {span &&
+          layers[span[0]] &&
+          layers[span[1]] &&
+          (() => {
+            const [a, b] = stretch(layers[span[0]]?.z0_mm ?? 0, layers[span[1]]?.z1_mm ?? 0);
+            return (
+              b > a && (
+                <rect
+                  x={a}
+                  width={b - a}
+                  y={top - 6}
+                  height={lowest - top + 6}
+                  fill="#6a2859"
+                  fillOpacity="0.09"
+                  stroke="#6a2859"
+                  strokeOpacity="0.5"
+                />
+              )
+            );
+          })()}
         {before && <Rows job={job} plan={before} rows={rowsBefore} x={x} from={from} to={to} id="score-before" />}
-        {before && <line x1={14} x2={width - right} y1={top + (height - top - foot) / 2} y2={top + (height - top - foot) / 2} stroke="#d2d2ce" />}
+        {before && (
+          <line x1={14} x2={width - right} y1={top + (height - top - foot) / 2} y2={top + (height - top - foot) / 2} stroke="#d2d2ce" />
+        )}
         <Rows job={job} plan={latest.plan} rows={rows} x={x} from={from} to={to} id="score" />
         {snags.map((s, i) => {
           const [a, b] = stretch(s.low_mm, s.high_mm);
@@ -167,23 +196,57 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           return (
             <g key={i} pointerEvents="none">
               <path d={`M${middle - 4} ${top - 12}h8l-4 6z`} fill={snag === i ? "#a5252b" : "none"} stroke="#a5252b" />
-              {snag === i && <rect x={a - 3} width={b - a + 6} y={top - 5} height={lowest - top + 1} fill="none" stroke="#a5252b" strokeDasharray="3 2" />}
+              {snag === i && (
+                <rect
+                  x={a - 3}
+                  width={b - a + 6}
+                  y={top - 5}
+                  height={lowest - top + 1}
+                  fill="none"
+                  stroke="#a5252b"
+                  strokeDasharray="3 2"
+                />
+              )}
             </g>
           );
         })}
         {x.ticks(8).map((t) => (
           <g key={t} transform={`translate(${x(t)} ${lowest})`}>
             <line y2="4" stroke="#76787c" />
-            <text y="15" textAnchor="middle" className="figure" fontSize="11" fill="#5d5f63">{t}</text>
+            <text y="15" textAnchor="middle" className="figure" fontSize="11" fill="#5d5f63">
+              {t}
+            </text>
           </g>
         ))}
-        <text x={width - right} y={height - 3} textAnchor="end" fontSize="11" fill="#5d5f63">height, mm</text>
-        <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">Swap score</text>
+        <text x={width - right} y={height - 3} textAnchor="end" fontSize="11" fill="#5d5f63">
+          height, mm
+        </text>
+        <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
+          Swap score
+        </text>
         {isSeen && (
           <>
-            <line x1={cursor} x2={cursor} y1={18} y2={lowest} stroke="#6a2859" strokeWidth="1.6" className="group-focus-visible:[stroke-width:3]" />
-            <rect x={tagX} y={2} width={tagWidth} height={17} rx="2" fill="#6a2859" className="group-focus-visible:[stroke:#1d1d1f] group-focus-visible:[stroke-width:2]" />
-            <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">{tag}</text>
+            <line
+              x1={cursor}
+              x2={cursor}
+              y1={18}
+              y2={lowest}
+              stroke="#6a2859"
+              strokeWidth="1.6"
+              className="group-focus-visible:[stroke-width:3]"
+            />
+            <rect
+              x={tagX}
+              y={2}
+              width={tagWidth}
+              height={17}
+              rx="2"
+              fill="#6a2859"
+              className="group-focus-visible:[stroke:#1d1d1f] group-focus-visible:[stroke-width:2]"
+            />
+            <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">
+              {tag}
+            </text>
           </>
         )}
       </svg>

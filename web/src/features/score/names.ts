@@ -1,7 +1,8 @@
 import type { JobView } from "../../api/generated/JobView";
 
 /** What the spool in a slot is called, without its plastic; the slot's number if it is empty. */
-export const slotName = (job: JobView, slot: number) => (job.slots[slot - 1]?.spool?.name ?? `Slot ${slot}`).replace(/ (PLA|PETG|ABS|ASA|TPU|PC|PVA)$/, "");
+export const slotName = (job: JobView, slot: number) =>
+  (job.slots[slot - 1]?.spool?.name ?? `Slot ${slot}`).replace(/ (PLA|PETG|ABS|ASA|TPU|PC|PVA)$/, "");
 
 export const slotColour = (job: JobView, slot: number) => job.slots[slot - 1]?.colour ?? "#888888";
 

@@ -69,16 +69,33 @@ export function Shelf() {
       <div className="flex h-full flex-col">
         <header className="flex h-11 shrink-0 items-center justify-between border-b border-line px-3.5">
           <Brand />
-          <Button kind="main" onClick={() => picker.current?.click()}>Open a model</Button>
+          <Button kind="main" onClick={() => picker.current?.click()}>
+            Open a model
+          </Button>
         </header>
-        <input ref={picker} type="file" accept={endings} multiple hidden aria-label="Model file" onChange={(e) => { void take([...(e.target.files ?? [])]); e.target.value = ""; }} />
+        <input
+          ref={picker}
+          type="file"
+          accept={endings}
+          multiple
+          hidden
+          aria-label="Model file"
+          onChange={(e) => {
+            void take([...(e.target.files ?? [])]);
+            e.target.value = "";
+          }}
+        />
         <main className="mx-auto w-full max-w-5xl flex-1 overflow-y-auto px-8 py-8">
           <div className="flex items-baseline justify-between">
             <h1 className="text-xl">Shelf</h1>
             <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files, or a whole job, anywhere on this page</span>
           </div>
           <div className="mt-4 border-t border-line">
-            {shelf.isPending && <div className="h-40"><Waiting what="Looking at the shelf" /></div>}
+            {shelf.isPending && (
+              <div className="h-40">
+                <Waiting what="Looking at the shelf" />
+              </div>
+            )}
             {shelf.error && <Trouble error={shelf.error} retry={() => void shelf.refetch()} />}
             {shelf.data?.length === 0 && (
               <div className="py-16 text-center text-soft">
@@ -86,7 +103,9 @@ export function Shelf() {
                 <p className="mt-1">Open a model, or drop one here, or several that belong together. Colours in the files are kept.</p>
               </div>
             )}
-            {shelf.data?.map((job) => <ShelfRow key={job.id} job={job} onRemove={() => remove.mutate(job.id)} />)}
+            {shelf.data?.map((job) => (
+              <ShelfRow key={job.id} job={job} onRemove={() => remove.mutate(job.id)} />
+            ))}
           </div>
         </main>
         <ArrivalDialog files={arrival.files} onStop={arrival.stop} onChoose={(how) => void assemble(arrival.files, how)} />

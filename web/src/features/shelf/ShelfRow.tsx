@@ -19,16 +19,26 @@ export function ShelfRow({ job, onRemove }: { job: JobSummary; onRemove: () => v
         className="flex min-w-0 flex-1 items-center gap-5 px-2"
       >
         <span className="flex w-32 shrink-0 gap-1">
-          {job.colours.slice(0, 4).map((c, i) => <Swatch key={i} colour={c} />)}
+          {job.colours.slice(0, 4).map((c, i) => (
+            <Swatch key={i} colour={c} />
+          ))}
           {job.colours.length > 4 && <span className="figure self-end text-faint">+{job.colours.length - 4}</span>}
         </span>
         <span className="min-w-0 flex-1">
-          <span className="block truncate text-[15px] font-semibold" title={job.name}>{job.name}</span>
-          {job.trouble ? <span className="block text-wrong">{job.trouble}</span> : <span className="figure block text-soft">{size} mm</span>}
+          <span className="block truncate text-[15px] font-semibold" title={job.name}>
+            {job.name}
+          </span>
+          {job.trouble ? (
+            <span className="block text-wrong">{job.trouble}</span>
+          ) : (
+            <span className="figure block text-soft">{size} mm</span>
+          )}
         </span>
         <span className="w-40 shrink-0 text-right text-soft">
           <span className="figure block">{count(job.facets)} facets</span>
-          <span className="figure block">{job.parts} {job.parts === 1 ? "part" : "parts"}</span>
+          <span className="figure block">
+            {job.parts} {job.parts === 1 ? "part" : "parts"}
+          </span>
         </span>
         <span className="w-36 shrink-0 text-right">
           <span className="figure block text-[15px]">{job.time_s === null ? "not planned" : duration(job.time_s)}</span>
@@ -37,7 +47,9 @@ export function ShelfRow({ job, onRemove }: { job: JobSummary; onRemove: () => v
       </a>
       <AlertDialog.Root>
         <AlertDialog.Trigger asChild>
-          <Button className="mr-2" aria-label={`Delete ${job.name}`}>Delete</Button>
+          <Button className="mr-2" aria-label={`Delete ${job.name}`}>
+            Delete
+          </Button>
         </AlertDialog.Trigger>
         <AlertDialog.Portal>
           <AlertDialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
@@ -47,8 +59,14 @@ export function ShelfRow({ job, onRemove }: { job: JobSummary; onRemove: () => v
               The job and all its edits go for good. Your model file stays where it is.
             </AlertDialog.Description>
             <div className="mt-4 flex justify-end gap-2">
-              <AlertDialog.Cancel asChild><Button>Keep it</Button></AlertDialog.Cancel>
-              <AlertDialog.Action asChild><Button kind="danger" onClick={onRemove}>Delete</Button></AlertDialog.Action>
+              <AlertDialog.Cancel asChild>
+                <Button>Keep it</Button>
+              </AlertDialog.Cancel>
+              <AlertDialog.Action asChild>
+                <Button kind="danger" onClick={onRemove}>
+                  Delete
+                </Button>
+              </AlertDialog.Action>
             </div>
           </AlertDialog.Content>
         </AlertDialog.Portal>

@@ -12,7 +12,12 @@ export function Header({ job, stage }: { job: JobView; stage: Stage }) {
       <div className="flex min-w-0 items-center gap-3">
         <Brand />
         <span className="h-5 w-px shrink-0 bg-line" />
-        <NameField label="Name of the job" value={job.name} onCommit={(name) => edit({ edit: "rename-job", name })} className="max-w-64 text-soft" />
+        <NameField
+          label="Name of the job"
+          value={job.name}
+          onCommit={(name) => edit({ edit: "rename-job", name })}
+          className="max-w-64 text-soft"
+        />
       </div>
       <nav aria-label="Stages" className="flex h-full">
         {stages.map((s, i) => (
@@ -32,8 +37,12 @@ export function Header({ job, stage }: { job: JobView; stage: Stage }) {
         ))}
       </nav>
       <div className="flex justify-end gap-2">
-        <Button disabled={!job.can_undo} onClick={() => undo()} title="Ctrl Z">Undo</Button>
-        <Button disabled={!job.can_redo} onClick={() => redo()} title="Ctrl Shift Z">Redo</Button>
+        <Button disabled={!job.can_undo} onClick={() => undo()} title="Ctrl Z">
+          Undo
+        </Button>
+        <Button disabled={!job.can_redo} onClick={() => redo()} title="Ctrl Shift Z">
+          Redo
+        </Button>
       </div>
     </header>
   );

@@ -42,7 +42,19 @@ export function JobPage({ id, stage }: { id: number; stage: Stage }) {
   // Another job begins with its first model, and with nothing of the last one in hand.
   useEffect(() => {
     useIntake.setState({ selection: { of: "model", model: 0 } });
-    useBench.setState({ chosen: [], hidden: [], pointed: null, pair: null, points: [], alone: null, stray: null, snag: null, layer: 0, region: "base", isErasing: false });
+    useBench.setState({
+      chosen: [],
+      hidden: [],
+      pointed: null,
+      pair: null,
+      points: [],
+      alone: null,
+      stray: null,
+      snag: null,
+      layer: 0,
+      region: "base",
+      isErasing: false,
+    });
   }, [id]);
   const regions = job.data?.regions;
   useEffect(() => {

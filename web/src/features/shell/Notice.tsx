@@ -8,7 +8,10 @@ export function Notice() {
   if (!problem) return null;
   const where = placeInWords(problem.where);
   return (
-    <div role="alert" className={`screen-only fixed left-1/2 top-14 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 border border-line border-l-4 ${problem.code.startsWith("done-") ? "border-l-fine" : "border-l-wrong"} bg-sheet px-4 py-3 shadow-lg`}>
+    <div
+      role="alert"
+      className={`screen-only fixed left-1/2 top-14 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 border border-line border-l-4 ${problem.code.startsWith("done-") ? "border-l-fine" : "border-l-wrong"} bg-sheet px-4 py-3 shadow-lg`}
+    >
       <div>
         <p className="font-semibold">{problem.message}</p>
         {where && <p className="figure text-soft">{where}</p>}

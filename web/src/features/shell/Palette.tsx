@@ -44,8 +44,26 @@ const placingTools: [PlacingTool, string][] = [
 export function Palette({ job }: { job: JobView }) {
   const [isOpen, setOpen] = useState(false);
   const { undo, redo, edit } = useChanges(job.id);
-  const bench = useOf(useBench, "fit", "isErasing", "layer", "region", "setAlone", "setErasing", "setHidden", "setLayer", "setPartTool", "setRegion", "setTool", "settings", "toggle");
-  const selection = within(useIntake((s) => s.selection), job);
+  const bench = useOf(
+    useBench,
+    "fit",
+    "isErasing",
+    "layer",
+    "region",
+    "setAlone",
+    "setErasing",
+    "setHidden",
+    "setLayer",
+    "setPartTool",
+    "setRegion",
+    "setTool",
+    "settings",
+    "toggle",
+  );
+  const selection = within(
+    useIntake((s) => s.selection),
+    job,
+  );
   const setTool = useIntake((s) => s.setTool);
   const intake = `/jobs/${job.id}/intake`;
   const colour = `/jobs/${job.id}/colour`;
@@ -54,15 +72,42 @@ export function Palette({ job }: { job: JobView }) {
     go(intake);
     edit({ edit: "place", target: targetOf(selection, job), placing });
   };
-  useHotkeys("ctrl+k, meta+k", (e) => { e.preventDefault(); setOpen(true); }, { enableOnFormTags: true });
+  useHotkeys(
+    "ctrl+k, meta+k",
+    (e) => {
+      e.preventDefault();
+      setOpen(true);
+    },
+    { enableOnFormTags: true },
+  );
   const entries: Entry[] = [
     ...stages.map((s, i) => ({ name: `Go to ${stageNames[s]}`, key: `Alt ${i + 1}`, run: () => go(`/jobs/${job.id}/${s}`) })),
     { name: "Go to the shelf", run: () => go("/") },
     { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
     { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },
-    ...toolList.map((t) => ({ name: `Tool: ${t.name}`, key: t.key, run: () => { go(colour); bench.setTool(t.tool); } })),
-    ...partToolList.map((t) => ({ name: `Parts: ${t.name}`, key: t.key, run: () => { go(colour); bench.setPartTool(t.tool); } })),
-    { name: "Make the chosen region a part", run: () => { go(colour); edit({ edit: "part", do: "from-region", region: bench.region, depth: depthOf(bench.settings) }); } },
+    ...toolList.map((t) => ({
+      name: `Tool: ${t.name}`,
+      key: t.key,
+      run: () => {
+        go(colour);
+        bench.setTool(t.tool);
+      },
+    })),
+    ...partToolList.map((t) => ({
+      name: `Parts: ${t.name}`,
+      key: t.key,
+      run: () => {
+        go(colour);
+        bench.setPartTool(t.tool);
+      },
+    })),
+    {
+      name: "Make the chosen region a part",
+      run: () => {
+        go(colour);
+        edit({ edit: "part", do: "from-region", region: bench.region, depth: depthOf(bench.settings) });
+      },
+    },
     { name: "Show hidden parts again", run: () => bench.setHidden([]) },
     { name: bench.isErasing ? "Stop erasing" : "Erase: take surface back", key: "E", run: () => bench.setErasing(!bench.isErasing) },
     ...job.regions.flatMap((r): Entry[] => [
@@ -71,25 +116,55 @@ export function Palette({ job }: { job: JobView }) {
       { name: `Smooth the edge of ${r.name} by ${by} mm`, run: () => edit({ edit: "smooth-region", region: r.key, by_mm: by }) },
       { name: `Invert ${r.name}`, run: () => edit({ edit: "invert-region", region: r.key }) },
       { name: `Give all the rest to ${r.name}`, run: () => edit({ edit: "give-rest", region: r.key }) },
-      { name: r.is_protected ? `No longer protect ${r.name}` : `Protect ${r.name}`, run: () => edit({ edit: "protect-region", region: r.key, is_protected: !r.is_protected }) },
+      {
+        name: r.is_protected ? `No longer protect ${r.name}` : `Protect ${r.name}`,
+        run: () => edit({ edit: "protect-region", region: r.key, is_protected: !r.is_protected }),
+      },
       { name: `Show ${r.name} alone`, run: () => bench.setAlone({ region: r.key }) },
     ]),
     { name: "Show everything again", run: () => bench.setAlone(null) },
     { name: "Clear all colours", run: () => edit({ edit: "clear-colours" }) },
-    ...(["front", "back", "left", "right", "top", "bottom"] as const).map((side) => ({ name: `Look from ${side === "top" ? "above" : side === "bottom" ? "below" : `the ${side}`}`, run: () => lookFrom(side) })),
+    ...(["front", "back", "left", "right", "top", "bottom"] as const).map((side) => ({
+      name: `Look from ${side === "top" ? "above" : side === "bottom" ? "below" : `the ${side}`}`,
+      run: () => lookFrom(side),
+    })),
     { name: "Next region", key: "]", run: () => step(job, 1) },
     { name: "Previous region", key: "[", run: () => step(job, -1) },
     ...job.regions.map((r) => ({ name: `Choose region ${r.name}`, run: () => bench.setRegion(r.key) })),
     { name: "One layer up", key: ".", run: () => bench.setLayer(bench.layer + 1) },
     { name: "One layer down", key: ",", run: () => bench.setLayer(bench.layer - 1) },
     { name: "See the whole model", key: "F", run: () => bench.fit() },
-    ...placingTools.map(([tool, name]) => ({ name: `Placing: ${name}`, run: () => { go(intake); if (useIntake.getState().tool !== tool) setTool(tool); } })),
+    ...placingTools.map(([tool, name]) => ({
+      name: `Placing: ${name}`,
+      run: () => {
+        go(intake);
+        if (useIntake.getState().tool !== tool) setTool(tool);
+      },
+    })),
     { name: `Drop ${nameOf(selection, job)} to the bed`, run: () => place({ how: "drop" }) },
     { name: `Centre ${nameOf(selection, job)}`, run: () => place({ how: "centre" }) },
     { name: `Put ${nameOf(selection, job)} back where the file has it`, run: () => place({ how: "home" }) },
-    { name: "Stand the models side by side", run: () => { go(intake); edit({ edit: "set-apart", spacing_mm: 8 }); } },
-    { name: "Fill the bed with pieces", run: () => { go(intake); edit({ edit: "fill-bed", spacing_mm: job.copies.spacing_mm }); } },
-    { name: "Print just one piece", run: () => { go(intake); edit({ edit: "set-copies", ...job.copies, across: 1, along: 1 }); } },
+    {
+      name: "Stand the models side by side",
+      run: () => {
+        go(intake);
+        edit({ edit: "set-apart", spacing_mm: 8 });
+      },
+    },
+    {
+      name: "Fill the bed with pieces",
+      run: () => {
+        go(intake);
+        edit({ edit: "fill-bed", spacing_mm: job.copies.spacing_mm });
+      },
+    },
+    {
+      name: "Print just one piece",
+      run: () => {
+        go(intake);
+        edit({ edit: "set-copies", ...job.copies, across: 1, along: 1 });
+      },
+    },
     ...looks.map(([look, name]) => ({ name, run: () => bench.toggle(look) })),
     { name: "Open the run sheet", run: () => go(`/jobs/${job.id}/run-sheet`) },
   ];

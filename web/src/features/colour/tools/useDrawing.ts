@@ -18,7 +18,13 @@ interface Drawn {
 }
 
 /** Tools that are drawn with the button held: what is drawn so far, and the edit when it is let go. */
-export function useDrawing(model: string, lift: number, hit: Hit | null, shownBands: readonly (readonly [number, number])[], commit: (edit: Edit, settled: () => void) => void) {
+export function useDrawing(
+  model: string,
+  lift: number,
+  hit: Hit | null,
+  shownBands: readonly (readonly [number, number])[],
+  commit: (edit: Edit, settled: () => void) => void,
+) {
   const { hand, tool, settings } = useOf(useBench, "hand", "tool", "settings");
   const region = useTarget();
   const [drawn, setDrawn] = useState<Drawn | null>(null);
@@ -112,5 +118,10 @@ export function useDrawing(model: string, lift: number, hit: Hit | null, shownBa
     return null;
   }, [tool, drawn, hit, lift, settings.radiusMm, shownBands]);
 
-  return { brush, onDraw: draws ? onDraw : undefined, facetsDrawn: tool === "facet" && drawn ? drawn.facets : null, isDrawing: drawn !== null };
+  return {
+    brush,
+    onDraw: draws ? onDraw : undefined,
+    facetsDrawn: tool === "facet" && drawn ? drawn.facets : null,
+    isDrawing: drawn !== null,
+  };
 }

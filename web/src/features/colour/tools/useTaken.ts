@@ -33,7 +33,12 @@ export function useTaken(
   const model = job.models[index]?.name ?? "";
   const isPlainPatch = tool === "patch" && settings.within === "part" && settings.turnDeg === null;
   const isLocal = isPlainPatch || tool === "part" || (tool === "facet" && !settings.flat);
-  const known = tool === "part" || (tool === "alike" && settings.alikeTo === "parts") ? mesh?.partOf : tool === "facet" || tool === "patch" ? undefined : patches?.patchOf;
+  const known =
+    tool === "part" || (tool === "alike" && settings.alikeTo === "parts")
+      ? mesh?.partOf
+      : tool === "facet" || tool === "patch"
+        ? undefined
+        : patches?.patchOf;
   // Every facet of one group has the same preview, so it is asked for once.
   const group = hit ? (known?.[hit.facet] ?? hit.facet) : null;
   const asks = hit !== null && !isLocal && tool !== "dab" && tool !== "dip" && tool !== "band" && tool !== "lasso";
@@ -52,7 +57,10 @@ export function useTaken(
     });
     return all;
   }, [found, index, mesh, divisions]);
-  const single = useMemo(() => (mesh && tool === "facet" ? Uint32Array.from({ length: mesh.facets }, (_, i) => i) : undefined), [mesh, tool]);
+  const single = useMemo(
+    () => (mesh && tool === "facet" ? Uint32Array.from({ length: mesh.facets }, (_, i) => i) : undefined),
+    [mesh, tool],
+  );
   const local = isPlainPatch ? patches?.patchOf : tool === "part" ? mesh?.partOf : tool === "facet" ? single : undefined;
   const hovered = isLocal && hit && local ? (local[hit.facet] ?? null) : null;
   const pieces = useMemo(() => {
@@ -62,7 +70,10 @@ export function useTaken(
     for (const g of local) if (g === hovered) n++;
     return n;
   }, [hovered, local, tool]);
-  const border = useMemo(() => (isPlainPatch && patches && hovered !== null ? borderOf(patches, hovered) : null), [isPlainPatch, patches, hovered]);
+  const border = useMemo(
+    () => (isPlainPatch && patches && hovered !== null ? borderOf(patches, hovered) : null),
+    [isPlainPatch, patches, hovered],
+  );
   if (!isLocal) {
     return {
       groups: mask,

@@ -16,12 +16,25 @@ export function CopiesPane({ job }: { job: JobView }) {
       <div className="flex items-center gap-3">
         <NumberField label="Pieces across" value={across} unit="×" digits={0} width={64} onCommit={(n) => set({ across: Math.round(n) })} />
         <NumberField label="Pieces along" value={along} unit="" digits={0} width={56} onCommit={(n) => set({ along: Math.round(n) })} />
-        <label className="flex items-center gap-2">gap <LengthField label="Gap" value={spacing_mm} width={84} onCommit={(mm) => set({ spacing_mm: mm })} /></label>
-        <Button onClick={() => edit({ edit: "fill-bed", spacing_mm })}>Fill the bed: <span className="figure">{mostX} × {mostY}</span></Button>
-        <Button disabled={across * along === 1} onClick={() => set({ across: 1, along: 1 })}>Just one</Button>
+        <label className="flex items-center gap-2">
+          gap <LengthField label="Gap" value={spacing_mm} width={84} onCommit={(mm) => set({ spacing_mm: mm })} />
+        </label>
+        <Button onClick={() => edit({ edit: "fill-bed", spacing_mm })}>
+          Fill the bed:{" "}
+          <span className="figure">
+            {mostX} × {mostY}
+          </span>
+        </Button>
+        <Button disabled={across * along === 1} onClick={() => set({ across: 1, along: 1 })}>
+          Just one
+        </Button>
       </div>
       <p className={`mt-1.5 text-[12px] ${isOver ? "text-look" : "text-soft"}`}>
-        {isOver ? `! The bed holds ${mostX} × ${mostY} at this gap.` : across * along > 1 ? `${across * along} pieces share every swap.` : "Pieces printed at once share every swap."}
+        {isOver
+          ? `! The bed holds ${mostX} × ${mostY} at this gap.`
+          : across * along > 1
+            ? `${across * along} pieces share every swap.`
+            : "Pieces printed at once share every swap."}
       </p>
     </div>
   );

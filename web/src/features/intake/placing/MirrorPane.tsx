@@ -7,7 +7,9 @@ export function MirrorPane({ place }: PaneProps) {
   return (
     <div className="flex items-center gap-2">
       {axes.map((a) => (
-        <Button key={a.axis} onClick={() => place({ how: "mirror", axis: a.axis })}>Along {a.name}, {a.why}</Button>
+        <Button key={a.axis} onClick={() => place({ how: "mirror", axis: a.axis })}>
+          Along {a.name}, {a.why}
+        </Button>
       ))}
     </div>
   );

@@ -12,9 +12,20 @@ export function SizePane({ job, selection, place }: PaneProps) {
   return (
     <div className="flex items-center gap-2.5">
       {axes.map((a, i) => (
-        <LengthField key={a.axis} label={`Size along ${a.name}`} prefix={a.name} width={104} digits={2} value={size[i] ?? 0} onCommit={(mm) => place({ how: "size", axis: a.axis, mm, alone: !isEven })} />
+        <LengthField
+          key={a.axis}
+          label={`Size along ${a.name}`}
+          prefix={a.name}
+          width={104}
+          digits={2}
+          value={size[i] ?? 0}
+          onCommit={(mm) => place({ how: "size", axis: a.axis, mm, alone: !isEven })}
+        />
       ))}
-      <label className="flex items-center gap-1.5 whitespace-nowrap"><input type="checkbox" className="accent-plum" checked={isEven} onChange={(e) => setEven(e.target.checked)} />Keep shape</label>
+      <label className="flex items-center gap-1.5 whitespace-nowrap">
+        <input type="checkbox" className="accent-plum" checked={isEven} onChange={(e) => setEven(e.target.checked)} />
+        Keep shape
+      </label>
       <NumberField
         label="Scale by"
         value={100}

@@ -15,12 +15,20 @@ export function TurnPane({ place }: PaneProps) {
   const [degrees, setDegrees] = useState(90);
   return (
     <div className="flex items-center gap-5">
-      <label className="flex items-center gap-2">by <NumberField label="Degrees" value={degrees} unit="°" digits={1} width={72} onCommit={setDegrees} /></label>
+      <label className="flex items-center gap-2">
+        by <NumberField label="Degrees" value={degrees} unit="°" digits={1} width={72} onCommit={setDegrees} />
+      </label>
       {axes.map((a) => (
         <span key={a.axis} className="flex items-center gap-1" role="group" aria-label={`About ${a.name}`}>
-          <span className="text-soft" title={`Axis ${a.why}`}>{a.name}</span>
-          <Button aria-label={`Turn back about ${a.name}`} onClick={() => place({ how: "turn", axis: a.axis, degrees: -degrees })}>↻</Button>
-          <Button aria-label={`Turn about ${a.name}`} onClick={() => place({ how: "turn", axis: a.axis, degrees })}>↺</Button>
+          <span className="text-soft" title={`Axis ${a.why}`}>
+            {a.name}
+          </span>
+          <Button aria-label={`Turn back about ${a.name}`} onClick={() => place({ how: "turn", axis: a.axis, degrees: -degrees })}>
+            ↻
+          </Button>
+          <Button aria-label={`Turn about ${a.name}`} onClick={() => place({ how: "turn", axis: a.axis, degrees })}>
+            ↺
+          </Button>
         </span>
       ))}
     </div>

@@ -10,7 +10,17 @@ const edges: Record<Level, string> = {
 };
 
 /** Something in the bay that can be joined: taken up by click, Enter or drag. */
-export function Card({ end, name, level = "fine", column, top, height, joining, onKey, children }: {
+export function Card({
+  end,
+  name,
+  level = "fine",
+  column,
+  top,
+  height,
+  joining,
+  onKey,
+  children,
+}: {
   end: End;
   /** What it is called, and what is the matter with it. */
   name: string;
@@ -63,7 +73,8 @@ function step(card: HTMLElement, key: string) {
     const [ox, oy] = middle(other.getBoundingClientRect());
     const [dx, dy] = [ox - x, oy - y];
     const isSideways = key === "ArrowLeft" || key === "ArrowRight";
-    const isThere = key === "ArrowLeft" ? dx < -20 : key === "ArrowRight" ? dx > 20 : Math.abs(dx) < 20 && (key === "ArrowUp" ? dy < -5 : dy > 5);
+    const isThere =
+      key === "ArrowLeft" ? dx < -20 : key === "ArrowRight" ? dx > 20 : Math.abs(dx) < 20 && (key === "ArrowUp" ? dy < -5 : dy > 5);
     const away = isSideways ? Math.abs(dx) * 4 + Math.abs(dy) : Math.abs(dy);
     if (isThere && away < least) [best, least] = [other, away];
   }

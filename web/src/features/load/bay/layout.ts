@@ -38,7 +38,10 @@ export function shapeOf(job: JobView, rack: RackView) {
   const loaded = job.places.flatMap((p) => (p.spool ? [p.spool.id] : []));
   const rank = (s: Spool) => (loaded.includes(s.id) ? loaded.indexOf(s.id) : loaded.length);
   const onShelf = rack.spools.filter((s) => !s.is_archived || loaded.includes(s.id));
-  const spools = onShelf.map((s, i) => [s, i] as const).sort(([a, i], [b, j]) => rank(a) - rank(b) || i - j).map(([s]) => s);
+  const spools = onShelf
+    .map((s, i) => [s, i] as const)
+    .sort(([a, i], [b, j]) => rank(a) - rank(b) || i - j)
+    .map(([s]) => s);
   const rows = Math.max(job.regions.length, slots.length + feeds.length);
   const size = rowSize(Math.max(rows, Math.min(spools.length, 9)));
   return { slots, feeds, spools, size, upper: rows * size.pitch, height: Math.max(rows, spools.length) * size.pitch };

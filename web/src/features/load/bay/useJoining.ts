@@ -51,7 +51,8 @@ export function useJoining(job: JobView, bay: RefObject<HTMLElement | null>) {
           if (box) setLoose([at.clientX - box.left, at.clientY - box.top]);
         },
         (dropped) => {
-          const onto = dropped && document.elementFromPoint(dropped.clientX, dropped.clientY)?.closest<HTMLElement>("[data-end]")?.dataset.end;
+          const onto =
+            dropped && document.elementFromPoint(dropped.clientX, dropped.clientY)?.closest<HTMLElement>("[data-end]")?.dataset.end;
           if (onto) join(end, JSON.parse(onto) as End);
           setLoose(null);
           if (wasDragged.current) setHeld(null);
