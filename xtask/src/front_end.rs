@@ -59,8 +59,9 @@ pub(crate) fn check() -> Result<()> {
     run(&mut npm(&["run", "check"]))
 }
 
-/// Generates the TypeScript of the wire types into a folder.
+/// Generates the TypeScript of the wire types into a folder, which holds nothing else afterwards.
 pub(crate) fn generate_types(folder: &Path) -> Result<()> {
+    let _ = fs::remove_dir_all(folder);
     fs::create_dir_all(folder)?;
     // The whole workspace, as everywhere: other selections unify features differently and build it all anew.
     let mut command =
@@ -72,7 +73,6 @@ pub(crate) fn generate_types(folder: &Path) -> Result<()> {
 pub(crate) fn check_types() -> Result<()> {
     let kept = web().join("src/api/generated");
     let fresh = root().join("target/generated-types");
-    let _ = fs::remove_dir_all(&fresh);
     generate_types(&fresh)?;
     let names = |folder: &Path| -> Result<Vec<String>> {
         let mut names = fs::read_dir(folder)

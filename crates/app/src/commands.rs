@@ -6,7 +6,7 @@ use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use varichrom_core::advice::load::PrinterReport;
-use varichrom_core::advice::{Caution, checked_plan};
+use varichrom_core::advice::{Caution, check_extent, checked_plan};
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
@@ -14,7 +14,6 @@ use varichrom_core::job::{History, Models, Recipe};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
-use varichrom_core::plan::check_extent;
 use varichrom_core::{Problem, counted};
 
 fn read(file: &Path) -> Result<Vec<u8>, Problem> {
@@ -201,7 +200,7 @@ pub(crate) fn run(
         })?;
     }
     let job = history.job();
-    check_extent(&job.bounds(), &job.printer)?;
+    check_extent(job)?;
     let settings = Settings::from(&job.printer);
     let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true)
         .map_err(|e| Problem::new("stopped", e.to_string(), "", "Run it again."))?;

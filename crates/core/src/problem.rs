@@ -49,19 +49,17 @@ impl std::fmt::Display for Problem {
 
 impl std::error::Error for Problem {}
 
-/// A number that somebody typed, as a sentence holds it: up to three decimals and no noise of arithmetic behind them, and
-/// a power of ten where digits would run across the screen.
+/// A number that somebody typed, as a sentence holds it: up to six decimals and no noise of arithmetic behind them, and a
+/// power of ten where digits would run across the screen.
 pub fn figure(value: f64) -> String {
     const WIDEST: f64 = 1e9;
-    const SMALLEST: f64 = 1e-3;
+    const SMALLEST: f64 = 1e-6;
     let size = value.abs();
-    if !size.is_finite() || (SMALLEST..WIDEST).contains(&size) || size == 0.0 {
-        let text = format!("{value:.3}");
-        let is_fraction = text.contains('.');
-        let short = text.trim_end_matches('0').trim_end_matches('.');
-        return if is_fraction { short.into() } else { text };
+    if size >= WIDEST || (size > 0.0 && size < SMALLEST) {
+        return format!("{value:.1e}");
     }
-    format!("{value:.0e}")
+    // Adding nothing takes the sign off a nought.
+    format!("{}", (1e6 * value).round() / 1e6 + 0.0)
 }
 
 /// A number with its word, in the plural unless it is one: `1 swap`, `2 swaps`.

@@ -2,7 +2,6 @@
 
 use crate::{App, chord, wait_for};
 use anyhow::{Context, Result, ensure};
-use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction};
 use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use std::time::{Duration, Instant};
@@ -205,27 +204,4 @@ pub async fn type_into(client: &Client, label: &str, text: &str) -> Result<()> {
     field.send_keys(text).await?;
     const ENTER: char = '\u{e007}';
     chord(client, &[ENTER]).await
-}
-
-/// Draws with the left button held through some points.
-pub async fn draw(client: &Client, path: &[(f64, f64)]) -> Result<()> {
-    let to = |(x, y): (f64, f64), ms: u64| PointerAction::MoveTo {
-        duration: Some(Duration::from_millis(ms)),
-        x,
-        y,
-    };
-    let first = path.first().copied().context("a path")?;
-    let mut mouse = MouseActions::new("mouse".into())
-        .then(to((first.0 - 2.0, first.1), 30))
-        .then(to(first, 60))
-        .then(PointerAction::Down {
-            button: MOUSE_BUTTON_LEFT,
-        });
-    for point in &path[1..] {
-        mouse = mouse.then(to(*point, 40));
-    }
-    let mouse = mouse.then(PointerAction::Up {
-        button: MOUSE_BUTTON_LEFT,
-    });
-    Ok(client.perform_actions(mouse).await?)
 }

@@ -10,8 +10,8 @@ pub struct Desk {
     pub app: App,
     /// The browser.
     pub browser: Browser,
-    /// Dropped last, when nobody uses it any more.
-    _data: TempDir,
+    /// The data folder, where a test may put files as well. Dropped last, when nobody uses it any more.
+    pub data: TempDir,
 }
 
 impl Desk {
@@ -21,7 +21,7 @@ impl Desk {
         Ok(Desk {
             app: App::start("serve", data.path())?,
             browser: Browser::start().await?,
-            _data: data,
+            data,
         })
     }
 }

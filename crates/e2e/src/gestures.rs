@@ -7,8 +7,8 @@ use fantoccini::actions::{
 use fantoccini::{Client, Locator};
 use std::time::{Duration, Instant};
 
-/// A drag takes this long, so that the page sees it move.
-const DRAG: Duration = Duration::from_millis(120);
+/// From one point of a drawing to the next it takes this long, so that the page sees it move.
+const STEP: Duration = Duration::from_millis(60);
 
 fn to(x: f64, y: f64, duration: Duration) -> PointerAction {
     PointerAction::MoveTo {
@@ -55,15 +55,23 @@ pub async fn press(client: &Client, x: f64, y: f64) -> Result<()> {
 
 /// Drags from one point to another.
 pub async fn drag(client: &Client, from: (f64, f64), onto: (f64, f64)) -> Result<()> {
-    let mouse = MouseActions::new("mouse".into())
-        .then(to(from.0, from.1, Duration::from_millis(20)))
-        .then(PointerAction::Down {
-            button: MOUSE_BUTTON_LEFT,
-        })
-        .then(to(onto.0, onto.1, DRAG))
-        .then(PointerAction::Up {
-            button: MOUSE_BUTTON_LEFT,
-        });
+    let halfway = (0.5 * (from.0 + onto.0), 0.5 * (from.1 + onto.1));
+    draw(client, &[from, halfway, onto]).await
+}
+
+/// Draws with the left button held through some points.
+pub async fn draw(client: &Client, path: &[(f64, f64)]) -> Result<()> {
+    let (first, others) = path.split_first().context("a path")?;
+    hover(client, first.0, first.1).await?;
+    let mut mouse = MouseActions::new("mouse".into()).then(PointerAction::Down {
+        button: MOUSE_BUTTON_LEFT,
+    });
+    for (x, y) in others {
+        mouse = mouse.then(to(*x, *y, STEP));
+    }
+    let mouse = mouse.then(PointerAction::Up {
+        button: MOUSE_BUTTON_LEFT,
+    });
     Ok(client.perform_actions(mouse).await?)
 }
 

@@ -8,8 +8,8 @@ mod gestures;
 mod stand_in;
 
 pub use app::{App, binary};
-pub use bench::{BenchJob, MIDDLE, choose, click, draw, look_from, tool, type_into};
+pub use bench::{BenchJob, MIDDLE, choose, click, look_from, tool, type_into};
 pub use browser::Browser;
 pub use desk::Desk;
-pub use gestures::{chord, drag, hover, press, wait_for, wait_for_text};
+pub use gestures::{chord, drag, draw, hover, press, wait_for, wait_for_text};
 pub use stand_in::StandIn;

@@ -7,13 +7,13 @@ use crate::Problem;
 use crate::job::Job;
 use crate::layers::LayerShare;
 use crate::machine::Spool;
-use crate::plan::{Plan, Print, plan_of};
+use crate::plan::{self, Plan, Print, plan_of};
 use serde::Serialize;
 
-/// A plan of a job, and what should be known of it.
+/// A plan of a job, and what should be known of it: what the browser calls the plan.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
+#[cfg_attr(feature = "wire", ts(export, rename = "Plan"))]
 pub struct CheckedPlan {
     /// The plan.
     #[serde(flatten)]
@@ -54,4 +54,12 @@ pub fn checked_plan(
         unprinted_parts,
         cautions,
     })
+}
+
+/// Whether a job is of a size that can be planned.
+///
+/// # Errors
+/// As for [`crate::plan::check_extent`].
+pub fn check_extent(job: &Job) -> Result<(), Problem> {
+    plan::check_extent(&job.bounds(), &job.printer)
 }

@@ -1,12 +1,12 @@
 //! A job as a plan sees it.
 
-use crate::job::Job;
+use crate::job::{Job, Region};
 use crate::machine::Spool;
 use crate::plan::{Filament, Task, TaskRegion};
 
 /// What is to be planned of a job. A region without a slot prints from the first region's.
 pub fn task(job: &Job, spools: &[Spool]) -> Task {
-    let region = |(number, region): (usize, &crate::job::Region)| TaskRegion {
+    let region = |(number, region): (usize, &Region)| TaskRegion {
         key: region.key.clone(),
         name: region.name.clone(),
         slot: job.slot_of(number as u16),

@@ -1,11 +1,11 @@
 //! What an edit would do to the plan: tried on a copy, planned in full.
 
-use super::{CheckedPlan, checked_plan};
+use super::{CheckedPlan, check_extent, checked_plan};
 use crate::Problem;
 use crate::job::{Edit, Job, Models, Touched};
 use crate::layers::{LayerShare, Settings, Survey, label, label_between, survey_after};
 use crate::machine::Spool;
-use crate::plan::{Bill, check_extent};
+use crate::plan::Bill;
 use serde::Serialize;
 
 /// A job with its layers and its plan, on which edits are tried.
@@ -82,7 +82,7 @@ impl Trial<'_> {
         }
         let tried = self.job.tried(edit, self.models)?;
         let job = tried.job;
-        check_extent(&job.bounds(), &job.printer)?;
+        check_extent(&job)?;
         let bodies = job.bodies();
         let settings = Settings::from(&job.printer);
         let reach_mm = job.deepest_soak_mm();

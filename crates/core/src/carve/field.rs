@@ -1,5 +1,8 @@
 //! What a border is the zero line of.
 
+/// The values of a field, for places of which it was asked.
+pub type Values = Box<dyn Fn([f64; 3]) -> f64>;
+
 /// A scalar field in space; a region takes the surface where it is negative.
 pub trait Field: Sync {
     /// The value at a point, in mm. It must not change faster than the point moves: the value says how far the zero
@@ -17,8 +20,8 @@ pub trait Field: Sync {
         0.0
     }
 
-    /// The same field for places within `reach` mm of `p` alone, quicker to ask; none if that would not pay.
-    fn around(&self, _p: [f64; 3], _reach: f64) -> Option<Box<dyn Field>> {
+    /// The same values for places within `reach` mm of `p` alone, quicker to ask; none if that would not pay.
+    fn around(&self, _p: [f64; 3], _reach: f64) -> Option<Values> {
         None
     }
 

@@ -20,7 +20,7 @@ mod split;
 
 pub use cut::{Cutting, Paint, cut, painted};
 pub use divided::{Divided, Spot};
-pub use field::Field;
+pub use field::{Field, Values};
 pub use labels::{Held, Label, Labels};
 pub(crate) use pieces::shares_at;
 pub use pieces::{NO_PIECE, Pieces};

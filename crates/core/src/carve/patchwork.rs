@@ -5,7 +5,7 @@
 
 use super::cut::Cutting;
 use super::divided::Spot;
-use super::field::Field;
+use super::field::Values;
 use super::labels::{Held, Label, Labels};
 use crate::geometry::middle;
 use crate::mesh::{NO_FACET, cross, length, sub};
@@ -56,8 +56,8 @@ pub(super) struct Patchwork<'a> {
     pub(super) loaded: FxHashSet<u32>,
     /// Facets that take part in the cut.
     pub(super) on_line: FxHashSet<u32>,
-    /// The field around each facet that was asked about; none where the whole field is as good.
-    near: RefCell<FxHashMap<u32, Option<Box<dyn Field>>>>,
+    /// The field around each facet on the line; none where the whole field is as good.
+    near: RefCell<FxHashMap<u32, Option<Values>>>,
     /// The plane that values are distances from; none if they are the field's.
     pub(super) plane: Option<usize>,
 }
@@ -123,6 +123,10 @@ impl<'a> Patchwork<'a> {
         if let Some(number) = self.plane {
             return field.plane(number, p);
         }
+        // What lies beside the line is asked once or twice, and planes are quick to ask anyway.
+        if field.planes() > 0 || !self.on_line.contains(&facet) {
+            return field.at(p);
+        }
         let mut near = self.near.borrow_mut();
         let here = near.entry(facet).or_insert_with(|| {
             let corners = self.mesh_corners(facet);
@@ -130,7 +134,7 @@ impl<'a> Patchwork<'a> {
             let reach = corners.map(|c| length(sub(c, middle)));
             field.around(middle, reach.into_iter().fold(0.0, f64::max))
         });
-        here.as_ref().map_or_else(|| field.at(p), |here| here.at(p))
+        here.as_ref().map_or_else(|| field.at(p), |here| here(p))
     }
 
     pub(super) fn vertex(&mut self, facet: u32, seat: Seat, point: [f64; 3]) -> u32 {

@@ -78,7 +78,7 @@ impl Patchwork<'_> {
         let (mut low, mut high) = (0.0, 1.0);
         let (mut f_low, mut f_high) = (self.values[a as usize], self.values[b as usize]);
         // Regula falsi with halving of the end that stays (the Illinois rule).
-        const CLOSE_MM: f64 = 1e-5;
+        const CLOSE_MM: f64 = 1e-7;
         for _ in 0..60 {
             let s: f64 = (low * f_high - high * f_low) / (f_high - f_low);
             let s = s.clamp(low, high);

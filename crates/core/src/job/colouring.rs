@@ -115,7 +115,7 @@ impl Job {
             } => {
                 check_crease(*crease_deg)?;
                 if let Some(turn) = turn_deg.filter(|t| !(1.0..=180.0).contains(t)) {
-                    let message = format!("A turn of {turn}° cannot be the limit");
+                    let message = format!("A turn of {}° cannot be the limit", figure(turn));
                     let mend = "Choose an angle from 1 to 180 degrees.";
                     return Err(refuse("turn-out-of-range", message, "turn_deg", mend));
                 }

@@ -28,7 +28,7 @@ impl Job {
         const MOST_POINTS: usize = 20_000;
         let radius = stroke.radius_mm;
         if !RADII_MM.contains(&radius) {
-            let message = format!("A stroke of {radius} mm radius cannot be drawn");
+            let message = format!("A stroke of {} mm radius cannot be drawn", figure(radius));
             let mend = "Choose a radius from 0.05 to 100 mm.";
             return Err(refuse("radius-out-of-range", message, "radius_mm", mend));
         }

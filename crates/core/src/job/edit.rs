@@ -3,7 +3,7 @@
 use super::loading::LoadEdit;
 use super::parts::PartEdit;
 use super::placing::{Placing, Target};
-use super::rules::PlanEdit;
+use super::plan_edit::PlanEdit;
 use super::unit::LengthUnit;
 use crate::colour::Colour;
 use crate::machine::Printer;

@@ -3,8 +3,8 @@
 use super::edit::{AlikeTo, Edit};
 use super::placing::Placing;
 use super::state::OWN_REGION;
-use crate::figure;
 use crate::regions::Reach;
+use crate::{counted, figure};
 
 impl Edit {
     /// What it does, in plain words. `name_of` gives what the maker calls a region of some key.
@@ -34,7 +34,9 @@ impl Edit {
             },
             Edit::SetApart { .. } => "Stand the models side by side".into(),
             Edit::Mend { model, .. } => format!("Mend {model}"),
-            Edit::SetCopies { across, along, .. } => format!("Print {} pieces", across * along),
+            Edit::SetCopies { across, along, .. } => {
+                format!("Print {}", counted((across * along) as usize, "piece"))
+            }
             Edit::FillBed { .. } => "Fill the bed with pieces".into(),
             Edit::RenameJob { name } => format!("Name the job {name}"),
             Edit::RenamePart { name, .. } => format!("Name a part {name}"),
@@ -106,7 +108,7 @@ impl Edit {
                 stroke.radius_mm
             ),
             Edit::GiveFacets { at, .. } if at.len() == 1 => format!("Facet {to}"),
-            Edit::GiveFacets { at, .. } => format!("{} facets {to}", at.len()),
+            Edit::GiveFacets { at, .. } => format!("{} {to}", counted(at.len(), "facet")),
             Edit::GiveBand {
                 low_mm,
                 high_mm,

@@ -2,8 +2,8 @@
 
 use super::apply::refuse;
 use super::state::{Job, Region};
-use crate::Problem;
 use crate::machine::MachineKind;
+use crate::{Problem, figure};
 use serde::de::Error;
 use serde::{Deserialize, Deserializer, Serialize};
 use std::collections::BTreeMap;
@@ -290,7 +290,7 @@ fn check_shares(shares: &[f64], feeds: u8, least: f64) -> Result<(), Problem> {
     let sum: f64 = shares.iter().sum();
     if (sum - 1.0).abs() > SUM {
         return refused(
-            format!("The shares sum to {:.1} %", 100.0 * sum),
+            format!("The shares sum to {} %", figure(100.0 * sum)),
             "Let them sum to 100 %.",
         );
     }

@@ -20,10 +20,10 @@ mod loading;
 mod models;
 mod parts;
 mod placing;
+mod plan_edit;
 mod project;
 mod recipe;
 mod revised;
-mod rules;
 mod state;
 mod tried;
 mod unit;
@@ -38,9 +38,9 @@ pub use parts::{
     PartMeetings, PartPair, Thickness,
 };
 pub use placing::{Axis, Placing, Target};
+pub use plan_edit::PlanEdit;
 pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
-pub use rules::PlanEdit;
 pub use state::{
     BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup, Region,
 };

@@ -1,8 +1,8 @@
 //! The time factor of a printer from one print whose time is known.
 
 use super::types::Plan;
-use crate::Problem;
 use crate::machine::Printer;
+use crate::{Problem, figure};
 
 /// The printer with the time factor that makes a plan of it take `real_s`. What is the same whatever the speed — the start,
 /// swaps, purging, heating and reloads — is taken off on both sides first.
@@ -20,7 +20,7 @@ pub fn timed_printer(printer: &Printer, plan: &Plan, real_s: f64) -> Result<Prin
             ..printer.clone()
         });
     }
-    let minutes = |s: f64| format!("{:.0} min", s / 60.0);
+    let minutes = |s: f64| format!("{} min", figure((s / 60.0).round()));
     Err(Problem::new(
         "time-no-fit",
         format!(

@@ -7,7 +7,6 @@ use std::collections::BTreeMap;
 /// A whole plan.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Plan {
     /// Layer by layer, from the bed up.
     pub layers: Vec<PlanLayer>,

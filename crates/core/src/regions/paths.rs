@@ -1,6 +1,6 @@
 //! Everything within a distance of a path.
 
-use crate::carve::{Field, TOLERANCE_MM};
+use crate::carve::{Field, TOLERANCE_MM, Values};
 use crate::geometry::closest_point;
 use crate::mesh::{FacetTree, Mesh, dot, length, sub};
 
@@ -69,7 +69,7 @@ impl Field for PathField {
         self.detail_mm
     }
 
-    fn around(&self, p: [f64; 3], reach: f64) -> Option<Box<dyn Field>> {
+    fn around(&self, p: [f64; 3], reach: f64) -> Option<Values> {
         // Near a large facet there may be a whole border.
         const MOST_MM: f64 = 2.0;
         const MOST_LINES: usize = 48;
@@ -80,12 +80,16 @@ impl Field for PathField {
         let nearest = self.tree.nearest(p, f64::INFINITY)?;
         let far = nearest.distance2.sqrt() + 2.0 * reach + HAIR_MM;
         let lines = self.tree.corners_within(p, far);
-        (lines.len() <= MOST_LINES).then(|| {
-            Box::new(Lines {
-                lines,
-                radius_mm: self.radius_mm,
-                detail_mm: self.detail_mm,
-            }) as Box<dyn Field>
+        let radius_mm = self.radius_mm;
+        (lines.len() <= MOST_LINES).then(|| -> Values {
+            Box::new(move |p| {
+                let distance2 = |line: &[[f64; 3]; 3]| {
+                    let d = sub(p, closest_point(p, line));
+                    dot(d, d)
+                };
+                let nearest = lines.iter().map(distance2).fold(f64::INFINITY, f64::min);
+                nearest.sqrt() - radius_mm
+            })
         })
     }
 
@@ -94,28 +98,6 @@ impl Field for PathField {
     fn smooth_mm(&self) -> f64 {
         const FURTHEST: f64 = 0.17;
         (TOLERANCE_MM * self.radius_mm).sqrt() / FURTHEST
-    }
-}
-
-/// A few lines of a path: those that can be the nearest to some place.
-struct Lines {
-    lines: Vec<[[f64; 3]; 3]>,
-    radius_mm: f64,
-    detail_mm: f64,
-}
-
-impl Field for Lines {
-    fn at(&self, p: [f64; 3]) -> f64 {
-        let distance2 = |line: &[[f64; 3]; 3]| {
-            let d = sub(p, closest_point(p, line));
-            dot(d, d)
-        };
-        let all = self.lines.iter().map(distance2);
-        all.fold(f64::INFINITY, f64::min).sqrt() - self.radius_mm
-    }
-
-    fn detail_mm(&self, _p: [f64; 3], _reach: f64) -> f64 {
-        self.detail_mm
     }
 }
 

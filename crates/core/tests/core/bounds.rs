@@ -8,14 +8,10 @@ use std::f64::consts::PI;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, History, Job, Models};
+use varichrom_core::advice::check_extent;
+use varichrom_core::job::{Edit, History, Models};
 use varichrom_core::model::OpenMesh;
-use varichrom_core::plan::check_extent;
 use varichrom_demo::{box_mesh, stl, subdivided_sphere};
-
-fn extent_of(job: &Job) -> Result<(), Problem> {
-    check_extent(&job.bounds(), &job.printer)
-}
 
 fn edit(value: serde_json::Value) -> Edit {
     serde_json::from_value(value).expect("an edit")
@@ -126,14 +122,14 @@ fn long_edits_ask_often_and_stop_when_told(#[case] long: serde_json::Value) {
 #[test]
 fn a_box_of_metres_is_refused_with_its_figure_before_it_is_planned() {
     let (_, history) = job_of(&[("box", &stl(&box_mesh([0.0; 3], [20_000.0; 3]), "box"))]);
-    let refused = extent_of(history.job()).expect_err("too large");
+    let refused = check_extent(history.job()).expect_err("too large");
     assert_eq!(refused.code, "plan-too-large");
     assert!(refused.message.contains("100000 layers"), "{refused}");
     let (_, history) = job_of(&[(
         "box",
         &stl(&box_mesh([0.0; 3], [220.0, 220.0, 250.0]), "box"),
     )]);
-    assert!(extent_of(history.job()).is_ok());
+    assert!(check_extent(history.job()).is_ok());
 }
 
 #[test]

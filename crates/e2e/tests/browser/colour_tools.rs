@@ -5,8 +5,8 @@ use serde_json::{Value, json};
 use std::f64::consts::PI;
 use varichrom_demo::{box_mesh, stl, tide_plaque};
 use varichrom_e2e::{
-    App, BenchJob, Browser, MIDDLE, choose, chord, click, draw, hover, look_from, press, tool,
-    type_into, wait_for, wait_for_text,
+    BenchJob, Desk, MIDDLE, choose, chord, click, draw, hover, look_from, press, tool, type_into,
+    wait_for, wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -29,11 +29,9 @@ fn numbers(value: &Value) -> Vec<f64> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn patch_part_dab_dip_facet_and_erase_take_what_they_say() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("red", "#c7452f").await?;
     job.open(client).await?;
     choose(client, "red").await?;
@@ -103,17 +101,15 @@ async fn patch_part_dab_dip_facet_and_erase_take_what_they_say() -> Result<()> {
     chord(client, &['w']).await?;
     press(client, MIDDLE.0, MIDDLE.1).await?;
     job.area_when("red", near(5200.0, 1e-6)).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn bands_are_typed_dragged_snapped_and_stacked() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("red", "#c7452f").await?;
     job.open(client).await?;
     choose(client, "red").await?;
@@ -159,7 +155,7 @@ async fn bands_are_typed_dragged_snapped_and_stacked() -> Result<()> {
     type_into(client, "Number of bands", "1").await?;
     click(client, "//*[@role='toolbar']//button[.='Give']").await?;
     wait_for_text(client, "[role='alert']", "misses the model").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
@@ -182,11 +178,9 @@ fn seen_area(edit: &Value, top: f64) -> f64 {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_lasso_is_drawn_freely_and_corner_by_corner() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("red", "#c7452f").await?;
     job.open(client).await?;
     choose(client, "red").await?;
@@ -230,17 +224,15 @@ async fn a_lasso_is_drawn_freely_and_corner_by_corner() -> Result<()> {
     chord(client, &[ENTER]).await?;
     wait_for_text(client, "[role='alert']", "crosses itself").await?;
     assert_eq!(job.area("red").await?, through);
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn relief_takes_all_letters_in_one_click() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
     job.add("letters", "#eee7d6").await?;
     job.open(client).await?;
     choose(client, "letters").await?;
@@ -275,6 +267,6 @@ async fn relief_takes_all_letters_in_one_click() -> Result<()> {
         (&edit["edit"], &edit["all"]),
         (&json!("give-relief"), &json!(true))
     );
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }

@@ -6,8 +6,8 @@ use std::f64::consts::PI;
 use std::time::Duration;
 use varichrom_demo::{box_mesh, compass_coaster, stl};
 use varichrom_e2e::{
-    App, BenchJob, Browser, MIDDLE, choose, chord, click, hover, look_from, press, type_into,
-    wait_for, wait_for_text,
+    BenchJob, Desk, MIDDLE, choose, chord, click, hover, look_from, press, type_into, wait_for,
+    wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -24,11 +24,9 @@ fn block() -> Vec<u8> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn alike_alone_apart_and_the_ways_of_seeing() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "coaster.stl", stl(&compass_coaster(), "coaster")).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "coaster.stl", stl(&compass_coaster(), "coaster")).await?;
     job.add("rose", "#c7452f").await?;
     let up = [0.0, 0.0, 1.0];
     let model = job.get("").await?["models"][0]["name"].clone();
@@ -82,17 +80,15 @@ async fn alike_alone_apart_and_the_ways_of_seeing() -> Result<()> {
     click(client, "//button[.='Show all']").await?;
     press(client, MIDDLE.0, MIDDLE.1 + 150.0).await?;
     job.area_when("rose", |a| a > before + 1000.0).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn region_menu_strays_and_steps() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("red", "#c7452f").await?;
     let model = job.get("").await?["models"][0]["name"].clone();
     let dab = |region: &str, x: f64, radius: f64| {
@@ -181,17 +177,15 @@ async fn region_menu_strays_and_steps() -> Result<()> {
     wait_for_text(client, steps, "Change step").await?;
     chord(client, &[CONTROL, 'z']).await?;
     job.area_when("red", near(disc, 1e-6)).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn two_tabs_stay_in_step_and_a_recipe_replays_on_another_job() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("red", "#c7452f").await?;
     job.open(client).await?;
     let share = "[aria-label='Colour regions']";
@@ -203,8 +197,8 @@ async fn two_tabs_stay_in_step_and_a_recipe_replays_on_another_job() -> Result<(
     // Its recipe on another block, twice as tall: the band is where it was.
     let recipe = job.get("/files/recipe.json").await?;
     let tall = stl(&box_mesh([0.0; 3], [40.0, 30.0, 40.0]), "tall");
-    let other = BenchJob::of(&app, "tall.stl", tall).await?;
-    let file = data.path().join("recipe.json");
+    let other = BenchJob::of(app, "tall.stl", tall).await?;
+    let file = desk.data.path().join("recipe.json");
     std::fs::write(&file, recipe.to_string())?;
     other.open(client).await?;
     click(client, "//*[@role='tab'][.='Steps']").await?;
@@ -214,17 +208,15 @@ async fn two_tabs_stay_in_step_and_a_recipe_replays_on_another_job() -> Result<(
     input.send_keys(&file.to_string_lossy()).await?;
     wait_for_text(client, "[aria-label='Steps']", "steps done").await?;
     other.area_when("red", near(700.0, 1e-6)).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn colours_come_from_figures_a_picture_and_palettes() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("red", "#c7452f").await?;
     job.open(client).await?;
     choose(client, "red").await?;
@@ -246,7 +238,7 @@ async fn colours_come_from_figures_a_picture_and_palettes() -> Result<()> {
     wait_for(client, "button[aria-label='red #3a5f7d']", |_| true).await?;
     // A picture: left half one colour, right half another.
     let svg = "<svg xmlns='http://www.w3.org/2000/svg' width='80' height='40'><rect width='40' height='40' fill='#804020'/><rect x='40' width='40' height='40' fill='#20a0c0'/></svg>";
-    let file = data.path().join("scheme.svg");
+    let file = desk.data.path().join("scheme.svg");
     std::fs::write(&file, svg)?;
     let input = client
         .find(fantoccini::Locator::Css("input[aria-label='Picture file']"))
@@ -267,17 +259,15 @@ async fn colours_come_from_figures_a_picture_and_palettes() -> Result<()> {
     choose(client, "red").await?;
     click(client, "//button[@aria-label='red #3a5f7d']").await?;
     colour("#3a5f7d").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_view_turns_by_keys_and_is_kept() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.open(client).await?;
     let before = job.get("/edits").await?;
     let bench = client
@@ -322,10 +312,10 @@ async fn the_view_turns_by_keys_and_is_kept() -> Result<()> {
         "//*[@role='menuitem'][contains(., 'Go to the kept view')]",
     )
     .await?;
-    let desk = job.get("/desk").await?;
-    assert!(desk["view"]["eye"].is_array());
+    let kept = job.get("/desk").await?;
+    assert!(kept["view"]["eye"].is_array());
     // No key and no view is an edit: the model stands where it stood.
     assert_eq!(job.get("/edits").await?, before);
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }

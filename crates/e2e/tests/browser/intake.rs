@@ -7,7 +7,7 @@ use std::time::Duration;
 use varichrom_demo::{
     PlyKind, box_mesh, obj, ply, stl, subdivided_sphere, threemf, together, vrml,
 };
-use varichrom_e2e::{App, Browser, chord, hover, press, wait_for, wait_for_text};
+use varichrom_e2e::{App, Desk, chord, hover, press, wait_for, wait_for_text};
 
 const MODELS: &str = "[aria-label='Models']";
 const CARD: &str = "article";
@@ -59,10 +59,8 @@ const PAINTED: &str = "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_file_of_each_format_is_dropped_and_told_by_its_content() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
     let block = box_mesh([0.0; 3], [12.0, 24.0, 36.0]);
     let files: [(&str, Vec<u8>, &str, &str); 6] = [
         ("block.stl", stl(&block, "block"), "STL, binary", "assumed"),
@@ -89,7 +87,7 @@ async fn a_file_of_each_format_is_dropped_and_told_by_its_content() -> Result<()
         ),
     ];
     for (name, bytes, format, units) in files {
-        shelf(client, &app).await?;
+        shelf(client, app).await?;
         drop_files(client, &[(name, bytes)]).await?;
         let card = wait_for_text(client, CARD, format).await?;
         assert!(card.contains("12.0 × 24.0 × 36.0 mm"), "{name}: {card}");
@@ -99,22 +97,20 @@ async fn a_file_of_each_format_is_dropped_and_told_by_its_content() -> Result<()
         );
     }
     // Colours come along as regions, and nobody picks them again.
-    shelf(client, &app).await?;
+    shelf(client, app).await?;
     drop_files(client, &[("tent.ply", PAINTED.as_bytes().to_vec())]).await?;
     wait_for_text(client, CARD, "2 colours").await?;
     click(client, "//button[.='Colour it']").await?;
     let regions = wait_for(client, "[aria-label='Colour regions']", |_| true).await?;
     assert_eq!(regions.matches('%').count(), 2, "{regions}");
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn three_files_keep_the_coordinates_they_share_or_stand_apart() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
     let files = || -> Vec<(&str, Vec<u8>)> {
         vec![
             (
@@ -134,7 +130,7 @@ async fn three_files_keep_the_coordinates_they_share_or_stand_apart() -> Result<
             ),
         ]
     };
-    shelf(client, &app).await?;
+    shelf(client, app).await?;
     drop_files(client, &files()).await?;
     wait_for_text(client, DIALOG, "How do these belong together?").await?;
     let pictures = client
@@ -163,22 +159,20 @@ async fn three_files_keep_the_coordinates_they_share_or_stand_apart() -> Result<
     client.wait().for_element(Locator::Css(boss)).await?;
     wait_for_text(client, "[role='toolbar']", "18 patches").await?;
 
-    shelf(client, &app).await?;
+    shelf(client, app).await?;
     drop_files(client, &files()).await?;
     click(client, "//button[contains(., 'Separate models')]").await?;
     // 80 + 20 + 10 mm and two gaps of 8.
     wait_for_text(client, MODELS, "126.0 × 50.0 × 20.0").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn an_inch_model_gets_its_size_in_one_click_and_no_key_moves_it() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    shelf(client, &app).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    shelf(client, app).await?;
     let knob = box_mesh([0.0; 3], [1.5, 1.0, 0.5]);
     drop_files(client, &[("knob.stl", stl(&knob, "knob"))]).await?;
     wait_for_text(client, CARD, "Less than 2 mm across").await?;
@@ -210,17 +204,15 @@ async fn an_inch_model_gets_its_size_in_one_click_and_no_key_moves_it() -> Resul
     undo.click().await?;
     // One undo is enough: the keys made no edits.
     wait_for_text(client, SIZE, "38.1 × 25.4 × 12.7 mm").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_broken_file_is_refused_and_a_holed_one_is_mended() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    shelf(client, &app).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    shelf(client, app).await?;
     let whole = stl(&box_mesh([0.0; 3], [20.0; 3]), "x");
     drop_files(client, &[("half.stl", whole[..400].to_vec())]).await?;
     let said = wait_for_text(client, DIALOG, "Nothing could be opened").await?;
@@ -256,17 +248,15 @@ async fn a_broken_file_is_refused_and_a_holed_one_is_mended() -> Result<()> {
     wait_for_text(client, CARD, "✓ yes").await?;
     click(client, "//button[.='Undo']").await?;
     wait_for_text(client, "[aria-label='Defects']", "open edges").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_new_version_replaces_a_model_and_lost_edits_are_listed() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    shelf(client, &app).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    shelf(client, app).await?;
     let two = together(&[
         box_mesh([0.0; 3], [20.0, 20.0, 10.0]),
         box_mesh([30.0, 0.0, 0.0], [40.0, 10.0, 10.0]),
@@ -279,7 +269,7 @@ async fn a_new_version_replaces_a_model_and_lost_edits_are_listed() -> Result<()
     type_in(client, "Name of the part", "Handle").await?;
     wait_for_text(client, MODELS, "Handle").await?;
     click(client, "//button[.//span[.='Mug']]").await?;
-    let file = data.path().join("mug-2.obj");
+    let file = desk.data.path().join("mug-2.obj");
     std::fs::write(&file, obj(&box_mesh([0.0; 3], [20.0, 20.0, 14.0]), "mug"))?;
     let picker = client
         .wait()
@@ -300,17 +290,15 @@ async fn a_new_version_replaces_a_model_and_lost_edits_are_listed() -> Result<()
     wait_for_text(client, MODELS, "mug-2.obj").await?;
     click(client, "//button[.='Undo']").await?;
     wait_for_text(client, MODELS, "mug.stl · 2 parts").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn pieces_fill_the_bed_and_share_the_swaps() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    shelf(client, &app).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    shelf(client, app).await?;
     drop_files(client, &[("tent.ply", PAINTED.as_bytes().to_vec())]).await?;
     wait_for_text(client, CARD, "2 colours").await?;
     click(client, "//*[@aria-label='Placing']//button[.='Pieces']").await?;
@@ -327,6 +315,6 @@ async fn pieces_fill_the_bed_and_share_the_swaps() -> Result<()> {
     wait_for_text(client, "[aria-label='Placing']", "Pieces printed at once").await?;
     type_in(client, "Pieces across", "9").await?;
     wait_for_text(client, "[aria-label='Placing']", "The bed holds 6 × 6").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }

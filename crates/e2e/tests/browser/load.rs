@@ -5,7 +5,7 @@ use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use varichrom_demo::{box_mesh, rack, stl};
 use varichrom_e2e::{
-    App, BenchJob, Browser, StandIn, chord, click, drag, type_into, wait_for, wait_for_text,
+    App, BenchJob, Browser, Desk, StandIn, chord, click, drag, type_into, wait_for, wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -69,12 +69,10 @@ fn spool_in(job: &Value, slot: usize) -> &Value {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn regions_slots_and_spools_are_joined_by_pointer_and_by_keyboard() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     // What was proposed is confirmed in one click.
     wait_for_text(client, CHECKS, "not yet confirmed").await?;
     click(client, "//button[@aria-label='Confirm the slot of lid']").await?;
@@ -183,7 +181,7 @@ async fn regions_slots_and_spools_are_joined_by_pointer_and_by_keyboard() -> Res
         slot_of(j, "lid") == Some(1) && slot_of(j, "base") == Some(1)
     })
     .await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
@@ -233,12 +231,10 @@ async fn a_wrong_spool_is_caught_at_the_printer_and_mended() -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn spools_are_added_and_a_mixing_nozzle_comes_nearest_to_a_colour() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = block(&app).await?;
-    open(client, &app, &job).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    open(client, app, &job).await?;
     // A new spool, its usual values filled in by its plastic.
     click(
         client,
@@ -311,6 +307,6 @@ async fn spools_are_added_and_a_mixing_nozzle_comes_nearest_to_a_colour() -> Res
         .filter_map(Value::as_f64)
         .sum();
     assert!((sum - 1.0).abs() < 1e-9);
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }

@@ -5,7 +5,7 @@ use fantoccini::Locator;
 use serde_json::json;
 use std::time::Duration;
 use varichrom_demo::{box_mesh, stl};
-use varichrom_e2e::{App, BenchJob, Browser, click, look_from};
+use varichrom_e2e::{BenchJob, Browser, Desk, click, look_from};
 
 /// The bench alone, once it stands still.
 async fn bench(browser: &Browser) -> Result<Vec<u8>> {
@@ -27,12 +27,10 @@ async fn bench(browser: &Browser) -> Result<Vec<u8>> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn of_seventy_regions_no_two_share_a_colour_on_the_bench() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
     let block = stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block");
-    let job = BenchJob::of(&app, "block.stl", block).await?;
+    let job = BenchJob::of(app, "block.stl", block).await?;
     for n in 1..=70 {
         job.add(&format!("r{n}"), "#888888").await?;
     }
@@ -42,32 +40,30 @@ async fn of_seventy_regions_no_two_share_a_colour_on_the_bench() -> Result<()> {
         .await?;
     job.open(client).await?;
     look_from(client, "above").await?;
-    let before = bench(&browser).await?;
+    let before = bench(&desk.browser).await?;
     // Numbers that a table of 64 or of 16 would take for that of the top.
     for other in ["r5", "r53", "r13"] {
         job.edit(json!({ "edit": "recolour-region", "region": other, "colour": "#c02020" }))
             .await?;
         ensure!(
-            bench(&browser).await? == before,
+            bench(&desk.browser).await? == before,
             "{other} changed the colour of r69"
         );
     }
     job.edit(json!({ "edit": "recolour-region", "region": "r69", "colour": "#2040c0" }))
         .await?;
     ensure!(
-        bench(&browser).await? != before,
+        bench(&desk.browser).await? != before,
         "r69 did not change its colour"
     );
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn what_is_shown_alone_in_one_job_is_not_in_the_next() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
     let two = |apart: f64| {
         let boxes = [
             box_mesh([0.0; 3], [10.0; 3]),
@@ -75,10 +71,10 @@ async fn what_is_shown_alone_in_one_job_is_not_in_the_next() -> Result<()> {
         ];
         stl(&varichrom_demo::together(&boxes), "two")
     };
-    let first = BenchJob::of(&app, "first.stl", two(20.0)).await?;
-    let second = BenchJob::of(&app, "second.stl", two(30.0)).await?;
+    let first = BenchJob::of(app, "first.stl", two(20.0)).await?;
+    let second = BenchJob::of(app, "second.stl", two(30.0)).await?;
     second.open(client).await?;
-    let whole = bench(&browser).await?;
+    let whole = bench(&desk.browser).await?;
     first.open(client).await?;
     click(
         client,
@@ -114,9 +110,9 @@ async fn what_is_shown_alone_in_one_job_is_not_in_the_next() -> Result<()> {
         "still shown alone"
     );
     ensure!(
-        bench(&browser).await? == whole,
+        bench(&desk.browser).await? == whole,
         "something is hidden in the second job"
     );
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }

@@ -6,8 +6,8 @@ use serde_json::{Value, json};
 use std::time::{Duration, Instant};
 use varichrom_demo::{box_mesh, compass_coaster, stl, tide_plaque, together};
 use varichrom_e2e::{
-    App, BenchJob, Browser, MIDDLE, choose, chord, click, drag, hover, look_from, press, tool,
-    type_into, wait_for, wait_for_text,
+    BenchJob, Desk, MIDDLE, choose, chord, click, drag, hover, look_from, press, tool, type_into,
+    wait_for, wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -79,11 +79,9 @@ async fn undo(client: &Client) -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_region_becomes_a_part_and_a_part_is_cut_in_two() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("lid", "#c7452f").await?;
     let top = json!({ "model": "block", "point": [20.0, 15.0, 20.0], "normal": [0.0, 0.0, 1.0] });
     let model = job.get("").await?["models"][0]["name"].clone();
@@ -136,17 +134,15 @@ async fn a_region_becomes_a_part_and_a_part_is_cut_in_two() -> Result<()> {
     }
     wait_for_text(client, "[role='alert']", "misses").await?;
     volumes_become(&job, &[24000.0]).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
     job.add("ink", "#16395c").await?;
     let plate = volumes(&job).await?[0].1;
     job.open(client).await?;
@@ -168,7 +164,7 @@ async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> 
         box_mesh([-20.0, -20.0, 0.0], [20.0, 20.0, 4.0]),
         box_mesh([-5.0, -5.0, 4.0], [5.0, 5.0, 5.5]),
     ]);
-    let job = BenchJob::of(&app, "tile.stl", stl(&tile, "tile")).await?;
+    let job = BenchJob::of(app, "tile.stl", stl(&tile, "tile")).await?;
     job.open(client).await?;
     look_from(client, "above").await?;
     chord(client, &['4']).await?;
@@ -185,7 +181,7 @@ async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> 
         box_mesh([-12.0, -6.0, 0.0], [-2.0, 6.0, 8.0]),
         box_mesh([2.0, -6.0, 0.0], [14.0, 6.0, 8.0]),
     ]);
-    let job = BenchJob::of(&app, "posts.stl", stl(&posts, "posts")).await?;
+    let job = BenchJob::of(app, "posts.stl", stl(&posts, "posts")).await?;
     job.open(client).await?;
     look_from(client, "above").await?;
     let row = |n: usize| format!("//*[@aria-label='Parts']//li[{n}]");
@@ -210,17 +206,15 @@ async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> 
     chord(client, &['5']).await?;
     press(client, MIDDLE.0 + 40.0, MIDDLE.1).await?;
     volumes_become(&job, &[960.0, 1152.0]).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn overlaps_change_owner_are_cut_and_the_list_is_ordered_grouped_and_locked() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "coaster.stl", stl(&compass_coaster(), "coaster")).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "coaster.stl", stl(&compass_coaster(), "coaster")).await?;
     let names = async || -> Result<Vec<String>> {
         Ok(volumes(&job).await?.into_iter().map(|v| v.0).collect())
     };
@@ -316,17 +310,15 @@ async fn overlaps_change_owner_are_cut_and_the_list_is_ordered_grouped_and_locke
     assert_eq!(locked["is_locked"], true);
     menu(&before[0], "Leave out of the print").await?;
     wait_for(client, "[aria-label='Left out of the print']", |_| true).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_depth_is_chosen_by_what_it_costs() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let job = BenchJob::of(&app, "block.stl", block()).await?;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "block.stl", block()).await?;
     job.add("lid", "#f4f4f0").await?;
     let model = job.get("").await?["models"][0]["name"].clone();
     let top = json!({ "model": model, "point": [20.0, 15.0, 20.0], "normal": [0.0, 0.0, 1.0] });
@@ -352,7 +344,7 @@ async fn a_depth_is_chosen_by_what_it_costs() -> Result<()> {
         tokio::time::sleep(Duration::from_millis(60)).await;
     }
     wait_for(client, "tr[aria-current='true']", |t| t.starts_with('2')).await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 
@@ -365,17 +357,15 @@ async fn middle_of(client: &Client, xpath: &str) -> Result<(f64, f64)> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
     let set = together(&[
         box_mesh([0.0; 3], [10.0; 3]),
         box_mesh([12.0, 0.0, 0.0], [24.0, 10.0, 10.0]),
         box_mesh([26.0, 0.0, 0.0], [26.5, 0.5, 0.5]),
         box_mesh([30.0, 0.0, 0.0], [44.0, 10.0, 10.0]),
     ]);
-    let job = BenchJob::of(&app, "set.stl", stl(&set, "set")).await?;
+    let job = BenchJob::of(app, "set.stl", stl(&set, "set")).await?;
     job.open(client).await?;
     let before = volumes_become(&job, &[1000.0, 1200.0, 0.125, 1400.0]).await?;
     let row = |n: usize| format!("(//*[@aria-label='Parts']//li[@role='option'])[{n}]");
@@ -422,7 +412,7 @@ async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() ->
     volumes_become(&job, &[1000.0, 1200.0, 1400.0]).await?;
 
     // Letters with a gap are thinner by it: less volume than without, and the pocket stays.
-    let job = BenchJob::of(&app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
+    let job = BenchJob::of(app, "plaque.stl", stl(&tide_plaque(), "plaque")).await?;
     job.add("ink", "#16395c").await?;
     let plate = volumes(&job).await?[0].1;
     job.open(client).await?;
@@ -447,6 +437,6 @@ async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() ->
         filled[1] < 0.9 * filled[0] && filled[1] > 0.5 * filled[0],
         "{filled:?}"
     );
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }

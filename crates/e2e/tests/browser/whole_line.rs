@@ -4,7 +4,7 @@ use anyhow::{Context, Result};
 use fantoccini::{Client, Locator};
 use std::path::Path;
 use std::time::Duration;
-use varichrom_e2e::{App, Browser, chord, drag, hover, press, wait_for, wait_for_text};
+use varichrom_e2e::{App, Browser, Desk, chord, drag, hover, press, wait_for, wait_for_text};
 
 const BILL: &str = "[aria-label='If printed now']";
 const STATUS: &str = "[aria-label='Bench'] [role='status']";
@@ -259,11 +259,9 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_refused_file_says_why_and_the_shelf_stays() -> Result<()> {
-    let data = tempfile::tempdir()?;
-    let app = App::start("serve", data.path())?;
-    let browser = Browser::start().await?;
-    let client = &browser.client;
-    let file = data.path().join("cut.stl");
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let file = desk.data.path().join("cut.stl");
     std::fs::write(&file, &plate()[..600])?;
     client.goto(&app.url).await?;
     wait_for_text(client, "main", "Nothing on the shelf yet").await?;
@@ -277,7 +275,7 @@ async fn a_refused_file_says_why_and_the_shelf_stays() -> Result<()> {
     );
     click(client, "//button[.='Close']").await?;
     wait_for_text(client, "main", "Nothing on the shelf yet").await?;
-    browser.client.clone().close().await?;
+    desk.browser.client.clone().close().await?;
     Ok(())
 }
 

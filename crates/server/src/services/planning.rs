@@ -9,12 +9,12 @@ use std::sync::{Arc, Mutex};
 use std::time::Duration;
 use tokio::sync::watch;
 use varichrom_core::Problem;
-use varichrom_core::advice::{CheckedPlan, checked_plan, task};
+use varichrom_core::advice::{CheckedPlan, check_extent, checked_plan, task};
 use varichrom_core::job::{Job, Touched};
 use varichrom_core::layers::{
     Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey_after,
 };
-use varichrom_core::plan::{bill_sheet, check_extent};
+use varichrom_core::plan::bill_sheet;
 
 /// What a survey depends on; while this stays, an edit only labels anew.
 #[derive(Clone, PartialEq)]
@@ -312,7 +312,7 @@ impl Session {
     /// What comes of planning the job as it stands, with the revision that was planned.
     fn outcome(&self, workshop: &Workshop) -> (u32, Outcome) {
         let revision = self.revision();
-        if let Err(problem) = self.with_job(|job| check_extent(&job.bounds(), &job.printer)) {
+        if let Err(problem) = self.with_job(check_extent) {
             return (revision, Outcome::Failed(problem));
         }
         let wanted = self.with_job(Wanted::of);
@@ -354,7 +354,7 @@ impl Session {
         workshop: &Workshop,
         job: &Job,
     ) -> Result<Arc<Survey>, ApiError> {
-        check_extent(&job.bounds(), &job.printer)?;
+        check_extent(job)?;
         let found = self.survey_for(workshop, self.revision(), Wanted::of(job));
         let found = found.map_err(|Stopped| {
             let message = "It was stopped, or the job was changed meanwhile";

@@ -61,7 +61,7 @@ export function StepList({ job }: { job: JobView }) {
       </div>
       {replayed && (
         <div className="border-y border-line bg-sheet px-3.5 py-2" role="status">
-          <b>{replayed.applied} steps done</b>, {replayed.left_out.length} left out.
+          <b>{replayed.applied === 1 ? "1 step done" : `${replayed.applied} steps done`}</b>, {replayed.left_out.length} left out.
           <ul className="text-[12px] text-soft">
             {replayed.left_out.slice(0, 8).map((l) => (
               <li key={l.number}>

@@ -2,8 +2,8 @@
 
 use super::apply::refuse;
 use super::state::Job;
-use crate::Problem;
 use crate::rules::{Aim, CutOff, OrderRule, PurgePlaces};
+use crate::{Problem, figure};
 use serde::{Deserialize, Serialize};
 
 /// A change of how a job is planned. It travels as `{"edit": "plan", "do": …}`.
@@ -125,7 +125,10 @@ pub(crate) fn check_tolerance(tolerance: f64) -> Result<(), Problem> {
     let message = if tolerance == 0.0 {
         "No rinse comes out perfectly clean: a difference of 0 is never reached".into()
     } else {
-        format!("A difference of {tolerance} cannot count as clean")
+        format!(
+            "A difference of {} cannot count as clean",
+            figure(tolerance)
+        )
     };
     let mend = "Type 0.1 to 50; 2 is hardly seen.";
     Err(refuse("tolerance-out-of-range", message, "tolerance", mend))
@@ -158,13 +161,13 @@ impl Job {
             }
             PlanEdit::Places { places } => {
                 if !(0.0..=1.0).contains(&places.tower_share) {
-                    let message =
-                        format!("A share of {} cannot go into the tower", places.tower_share);
-                    let mend = "Choose a share from 0 to 1.";
+                    let percent = figure(100.0 * places.tower_share);
+                    let message = format!("{percent} % cannot go into the tower");
+                    let mend = "Choose a share from 0 to 100 %.";
                     return Err(refuse("share-out-of-range", message, "tower_share", mend));
                 }
                 if let Some(mm) = places.by_hand_mm.filter(|mm| !(0.0..=5000.0).contains(mm)) {
-                    let message = format!("{mm} mm cannot be pressed out by hand");
+                    let message = format!("{} mm cannot be pressed out by hand", figure(mm));
                     let mend = "Type a length from 0 to 5000 mm.";
                     return Err(refuse("length-out-of-range", message, "by_hand_mm", mend));
                 }
@@ -183,7 +186,7 @@ impl Job {
                     return Err(refuse("pair-of-one", message, "to", mend));
                 }
                 if let Some(mm3) = purge_mm3.filter(|v| !(0.0..=5000.0).contains(v)) {
-                    let message = format!("{mm3} mm³ cannot be purged at a swap");
+                    let message = format!("{} mm³ cannot be purged at a swap", figure(mm3));
                     let mend = "Choose a volume from 0 to 5000 mm³.";
                     return Err(refuse("purge-out-of-range", message, "purge_mm3", mend));
                 }
