@@ -151,8 +151,8 @@ fn bench() -> Result<()> {
 fn shots() -> Result<()> {
     tools::browser()?;
     front_end::build()?;
-    // The whole workspace, as everywhere: other selections unify features differently and build it all anew.
-    cargo(&["build", "--workspace", "--bins"])?;
+    // With the tests, as everywhere: other selections unify features differently and build it all anew.
+    cargo(&["test", "--workspace", "--no-run"])?;
     run::run(&mut std::process::Command::new(
         root().join("target/debug/shots"),
     ))

@@ -100,7 +100,7 @@ async fn what_is_shown_alone_in_one_job_is_not_in_the_next() -> Result<()> {
     .await?;
     client
         .wait()
-        .for_element(Locator::Css("[aria-label='Bench'] canvas"))
+        .for_element(Locator::Css("[aria-label='Bench'][data-drawn]"))
         .await?;
     ensure!(
         client
@@ -109,10 +109,12 @@ async fn what_is_shown_alone_in_one_job_is_not_in_the_next() -> Result<()> {
             .is_empty(),
         "still shown alone"
     );
-    ensure!(
-        bench(&desk.browser).await? == whole,
-        "something is hidden in the second job"
-    );
+    // What was hidden would stay so; on a busy machine a view that is still being fitted comes to rest later.
+    let mut looks_left = 10;
+    while bench(&desk.browser).await? != whole {
+        looks_left -= 1;
+        ensure!(looks_left > 0, "something is hidden in the second job");
+    }
     desk.browser.client.clone().close().await?;
     Ok(())
 }
