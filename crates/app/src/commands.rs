@@ -6,14 +6,14 @@ use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use varichrom_core::advice::load::PrinterReport;
-use varichrom_core::advice::{Caution, check_extent, checked_plan};
+use varichrom_core::advice::{Caution, planned};
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
 use varichrom_core::job::{History, Models, Recipe};
-use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
+use varichrom_core::plan::Planner;
 use varichrom_core::{Problem, counted};
 
 fn read(file: &Path) -> Result<Vec<u8>, Problem> {
@@ -200,11 +200,7 @@ pub(crate) fn run(
         })?;
     }
     let job = history.job();
-    check_extent(job)?;
-    let settings = Settings::from(&job.printer);
-    let found = survey(job.bodies(), settings, job.deepest_soak_mm(), &|_| true)
-        .map_err(|e| Problem::new("stopped", e.to_string(), "", "Run it again."))?;
-    let plan = checked_plan(job, &recipe.spools, &label(&found, &job.claims()))?;
+    let plan = planned(&mut Planner::default(), job, &recipe.spools, &|_| true)?;
     let bodies = closed_bodies(job, BodyDepth::Soak, &|_| true)?.unwrap_or_default();
     let date = time::OffsetDateTime::now_utc().date().to_string();
     let files: [(&str, Vec<u8>); 4] = [

@@ -1,4 +1,4 @@
-//! Prints the figures of CheckedPlan in docs/performance.md: orders, reloads, snags and ways, each at four sizes.
+//! Prints the figures of Plan in docs/performance.md: orders, reloads, snags and ways, each at four sizes.
 
 mod clock;
 
@@ -7,11 +7,12 @@ use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::advice::{CheckedPlan, Snag, Trial, checked_plan, ways};
-use varichrom_core::job::{Edit, History, Models, Touched};
-use varichrom_core::layers::{LayerShare, Settings, Survey, label, label_between, survey};
+use varichrom_core::job::{Edit, History, Models};
+use varichrom_core::layers::{Settings, Touched, label, label_between, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::order::{CostTable, Turn, fewest_reloads, least_cost_order};
+use varichrom_core::plan::Planner;
 use varichrom_demo::{demo_jobs, rack, stl, subdivided_sphere};
 
 #[derive(Default)]
@@ -167,22 +168,16 @@ fn spheres() {
 struct Standing<'a> {
     history: &'a History,
     shelf: &'a Shelf,
-    survey: Survey,
-    shares: Vec<LayerShare>,
+    planner: Planner,
     plan: CheckedPlan,
 }
 
 fn on(name: &str, history: &History, shelf: &Shelf) {
     let job = history.job();
-    let settings = Settings::from(&job.printer);
-    let found = survey(
-        job.bodies(),
-        settings,
-        job.deepest_soak_mm().max(0.8),
-        &|_| true,
-    )
-    .expect("not stopped");
-    let shares = label(&found, &job.claims());
+    let mut planner = Planner::default();
+    let shares = planner
+        .advance(job.shape(), &job.claims(), &|_| true)
+        .expect("not stopped");
     let spools = rack();
     let plan = time(&format!("plan of {name}"), "", 3, || {
         checked_plan(job, &spools, &shares).expect("few slots")
@@ -190,8 +185,7 @@ fn on(name: &str, history: &History, shelf: &Shelf) {
     let standing = Standing {
         history,
         shelf,
-        survey: found,
-        shares,
+        planner,
         plan,
     };
     let is_pier = name.starts_with("Pier");
@@ -223,8 +217,7 @@ impl Standing<'_> {
         f(&Trial {
             job: self.history.job(),
             spools: &spools,
-            survey: &self.survey,
-            shares: &self.shares,
+            planner: &self.planner,
             plan: &self.plan,
             models: self.shelf,
             go_on: &|| true,

@@ -5,9 +5,9 @@ use super::task::task;
 use super::unprinted::{UnprintedPart, unprinted_parts};
 use crate::Problem;
 use crate::job::Job;
-use crate::layers::LayerShare;
+use crate::layers::{LayerShare, Stopped};
 use crate::machine::Spool;
-use crate::plan::{self, Plan, Print, plan_of};
+use crate::plan::{self, Plan, Planner, Print, plan_of};
 use serde::Serialize;
 
 /// A plan of a job, and what should be known of it: what the browser calls the plan.
@@ -54,6 +54,27 @@ pub fn checked_plan(
         unprinted_parts,
         cautions,
     })
+}
+
+/// The plan of a job as it stands, from what a planner has of it; only what was touched is worked on. `progress` is told the
+/// finished share and says whether to go on.
+///
+/// # Errors
+/// As for [`check_extent`] and [`checked_plan`]; `stopped`.
+///
+/// # Cost
+/// That of [`Planner::advance`] and [`checked_plan`].
+pub fn planned(
+    planner: &mut Planner,
+    job: &Job,
+    spools: &[Spool],
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<CheckedPlan, Problem> {
+    check_extent(job)?;
+    let shares = planner
+        .advance(job.shape(), &job.claims(), progress)
+        .map_err(|Stopped| Problem::new("stopped", "It was stopped", "", "Ask again."))?;
+    checked_plan(job, spools, &shares)
 }
 
 /// Whether a job is of a size that can be planned.

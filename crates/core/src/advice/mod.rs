@@ -12,7 +12,7 @@ mod unprinted;
 mod ways;
 
 pub use cautions::Caution;
-pub use checked::{CheckedPlan, check_extent, checked_plan};
+pub use checked::{CheckedPlan, check_extent, checked_plan, planned};
 pub use depths::{DepthChoices, DepthCost, depth_choices};
 pub use snags::{Snag, SnagSort};
 pub use task::{filament_in_slot, task};

@@ -1,11 +1,11 @@
 //! What an edit would do to the plan: tried on a copy, planned in full.
 
-use super::{CheckedPlan, check_extent, checked_plan};
+use super::{CheckedPlan, planned};
 use crate::Problem;
-use crate::job::{Edit, Job, Models, Touched};
-use crate::layers::{LayerShare, Settings, Survey, label, label_between, survey_after};
+use crate::job::{Edit, Job, Models};
+use crate::layers::LayerShare;
 use crate::machine::Spool;
-use crate::plan::Bill;
+use crate::plan::{Bill, Planner};
 use serde::Serialize;
 
 /// A job with its layers and its plan, on which edits are tried.
@@ -14,10 +14,8 @@ pub struct Trial<'a> {
     pub job: &'a Job,
     /// The rack.
     pub spools: &'a [Spool],
-    /// The survey of the job's shape.
-    pub survey: &'a Survey,
-    /// Its layers as they are divided now.
-    pub shares: &'a [LayerShare],
+    /// What its plan was made with; its layers are divided.
+    pub planner: &'a Planner,
     /// Its plan as it is now.
     pub plan: &'a CheckedPlan,
     /// Models that edits may ask for.
@@ -68,6 +66,11 @@ impl Saving {
 }
 
 impl Trial<'_> {
+    /// The layers as they are divided now.
+    pub(super) fn shares(&self) -> &[LayerShare] {
+        self.planner.shares().map_or(&[], |shares| shares)
+    }
+
     /// Tries an edit.
     ///
     /// # Errors
@@ -76,32 +79,15 @@ impl Trial<'_> {
     /// # Cost
     /// A copy of the labels, the layers that the edit touches, and a plan. A survey if it changes shapes or layer heights.
     pub fn with(&self, edit: &Edit) -> Result<Tried, Problem> {
-        let stopped = || Problem::new("stopped", "It was stopped", "", "Ask again.");
         if !(self.go_on)() {
-            return Err(stopped());
+            return Err(Problem::new("stopped", "It was stopped", "", "Ask again."));
         }
         let tried = self.job.tried(edit, self.models)?;
         let job = tried.job;
-        check_extent(&job)?;
-        let bodies = job.bodies();
-        let settings = Settings::from(&job.printer);
-        let reach_mm = job.deepest_soak_mm();
-        let shares = if !self.survey.fits(&bodies, &settings, reach_mm) {
-            let before = Some(self.survey);
-            let found = survey_after(before, bodies, settings, reach_mm, &|_| (self.go_on)());
-            label(&found.map_err(|_| stopped())?, &job.claims())
-        } else {
-            match tried.touched {
-                Touched::Heights(span) if job.regions.len() == self.job.regions.len() => {
-                    let mut shares = self.shares.to_vec();
-                    label_between(self.survey, &job.claims(), span, &mut shares);
-                    shares
-                }
-                _ => label(self.survey, &job.claims()),
-            }
-        };
+        let mut planner = self.planner.clone();
+        planner.touch(tried.touched);
         Ok(Tried {
-            plan: checked_plan(&job, self.spools, &shares)?,
+            plan: planned(&mut planner, &job, self.spools, &|_| (self.go_on)())?,
             facets: tried.facets,
             job,
         })

@@ -1,10 +1,11 @@
 //! What an edit overwrote, and taking it back.
 
 use super::edit::Edit;
-use super::history::{Models, Touched};
+use super::history::Models;
 use super::state::{Job, JobModel};
 use crate::Problem;
 use crate::carve::{Held, Labels};
+use crate::layers::Touched;
 use std::sync::Arc;
 
 /// What an edit overwrote, enough to take it back.
@@ -90,7 +91,7 @@ impl Before {
     /// What an edit changed of what the layers are divided by, once it is done.
     pub(super) fn touched(&self, edit: &Edit, job: &Job) -> Touched {
         if edit.keeps_layers() {
-            return Touched::Heights((f64::INFINITY, f64::NEG_INFINITY));
+            return Touched::NOTHING;
         }
         if edit.is_colouring() {
             return Touched::Heights(self.span(job));

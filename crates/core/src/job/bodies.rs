@@ -2,7 +2,7 @@
 
 use super::state::Job;
 use crate::geometry::{Bounds, facet_normal};
-use crate::layers::{Body, Claims, Settings};
+use crate::layers::{Body, Claims, Settings, Shape};
 use crate::machine::Printer;
 use crate::mesh::inner_point;
 use std::collections::HashMap;
@@ -128,6 +128,17 @@ impl Job {
             shift,
         };
         ranked.into_iter().map(body).collect()
+    }
+
+    /// What the layers are surveyed of. Soak depths go in steps, so that a little more depth does not survey again.
+    pub fn shape(&self) -> Shape {
+        const STEP_MM: f64 = 0.8;
+        let steps = (self.deepest_soak_mm() / STEP_MM - 1e-9).ceil();
+        Shape {
+            bodies: self.bodies(),
+            settings: Settings::from(&self.printer),
+            reach_mm: steps.max(1.0) * STEP_MM,
+        }
     }
 
     /// From the models' files to a print that stands on the bed, mm.

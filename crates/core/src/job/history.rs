@@ -7,6 +7,7 @@ use super::recipe::{Recipe, RecipeModel};
 use super::revised::revised;
 use super::state::Job;
 use crate::Problem;
+use crate::layers::Touched;
 use crate::machine::{Printer, Spool};
 use crate::model::OpenMesh;
 use serde::Serialize;
@@ -47,16 +48,6 @@ pub struct History {
     /// The job as it stands after so many of the edits, ascending, also of those that can be redone: from there further steps
     /// are replayed.
     checkpoints: Vec<(usize, Arc<Job>)>,
-}
-
-/// What the last change of a history changed.
-#[derive(Debug, Clone, Copy, Default, PartialEq)]
-pub enum Touched {
-    /// Anything.
-    #[default]
-    Everything,
-    /// Only which region surface between two heights above the bed belongs to, mm; nothing if the lower is the higher.
-    Heights((f64, f64)),
 }
 
 /// Undo steps kept ready; the rest costs a replay.

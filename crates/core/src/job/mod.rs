@@ -31,7 +31,7 @@ mod unit;
 pub use colouring::Preview;
 pub use contacts::Contact;
 pub use edit::{AlikeTo, Edit};
-pub use history::{History, Models, Step, Touched};
+pub use history::{History, Models, Step};
 pub use loading::LoadEdit;
 pub use parts::{
     CutPlane, Depth, Fragments, InlayFacts, MadePart, OpenPart, PartEdit, PartMeeting,

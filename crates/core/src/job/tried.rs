@@ -1,9 +1,10 @@
 //! What an edit would do, tried on a copy.
 
 use super::edit::Edit;
-use super::history::{Models, Touched};
+use super::history::Models;
 use super::state::Job;
 use crate::Problem;
+use crate::layers::Touched;
 
 /// A job as an edit would leave it.
 pub struct TriedJob {

@@ -47,3 +47,14 @@ pub struct Settings {
     /// Solid layers above downward faces.
     pub bottom_skins: u32,
 }
+
+/// What a survey is of.
+#[derive(Clone, PartialEq)]
+pub struct Shape {
+    /// What is printed, highest rank first.
+    pub bodies: Vec<Body>,
+    /// What of the printer shapes the layers.
+    pub settings: Settings,
+    /// How deep below the surface regions may reach, mm.
+    pub reach_mm: f64,
+}

@@ -182,7 +182,9 @@ fn matched(before: &Survey, new: &Survey) -> (Vec<Vec<Option<Place>>>, Vec<Place
     let mut is_new = vec![true; new.bodies.len()];
     let mut is_gone = vec![true; before.bodies.len()];
     for (at, body) in new.bodies.iter().enumerate() {
-        if let Some(old) = before.bodies.iter().position(|b| b == body) {
+        // Each of several bodies that are the very same counts once.
+        let mut same = (0..before.bodies.len()).filter(|old| is_gone[*old]);
+        if let Some(old) = same.find(|old| before.bodies[*old] == *body) {
             (is_new[at], is_gone[old]) = (false, false);
             let here = before.facets[old].iter().map(|f| Some((at as u32, *f)));
             now_at[old] = here.collect();

@@ -27,9 +27,10 @@ mod section;
 mod survey;
 mod surveying;
 mod thin;
+mod touched;
 mod zone;
 
-pub use body::{Body, Settings};
+pub use body::{Body, Settings, Shape};
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
 pub use grid::{LayerHeights, PrintGrid, TIE_MM};
 pub use label::{Claims, LayerShare, RegionShare, label, label_between};
@@ -37,3 +38,4 @@ pub use section::{Segment, section};
 pub use survey::{Cell, Survey};
 pub use surveying::{Stopped, survey, survey_after};
 pub use thin::TooThin;
+pub use touched::Touched;

@@ -1,6 +1,6 @@
 //! What is known of the shape of a print: for every layer, the cells near the surface with their nearest facet.
 
-use super::body::{Body, Settings};
+use super::body::{Body, Settings, Shape};
 use super::claimed::Claimed;
 use super::core_cells::CoreCells;
 use super::features::Features;
@@ -122,8 +122,10 @@ impl Survey {
         }
     }
 
-    /// Whether it is a survey of just these bodies with these settings, as deep as asked.
-    pub fn fits(&self, bodies: &[Body], settings: &Settings, reach_mm: f64) -> bool {
-        self.settings == *settings && self.reach_mm + 1e-9 >= reach_mm && self.bodies == bodies
+    /// Whether it is a survey of just this shape, as deep as asked or deeper.
+    pub fn fits(&self, shape: &Shape) -> bool {
+        self.settings == shape.settings
+            && self.reach_mm + 1e-9 >= shape.reach_mm
+            && self.bodies == shape.bodies
     }
 }

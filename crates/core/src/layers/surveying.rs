@@ -1,6 +1,6 @@
 //! Making a survey.
 
-use super::body::{Body, Settings};
+use super::body::{Body, Settings, Shape};
 use super::features::{Features, SLAB};
 use super::grid::{LayerHeights, PrintGrid};
 use super::index::{InsideBits, crossing_facets};
@@ -33,7 +33,12 @@ pub fn survey(
     reach_mm: f64,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Survey, Stopped> {
-    survey_after(None, bodies, settings, reach_mm, progress)
+    let shape = Shape {
+        bodies,
+        settings,
+        reach_mm,
+    };
+    survey_after(None, shape, progress)
 }
 
 /// The same, keeping of an earlier survey every layer near which nothing has changed. What is found is the same, bit by bit.
@@ -45,14 +50,17 @@ pub fn survey(
 /// As for [`survey`] for the layers that are not kept; n log n in the facets that are compared.
 pub fn survey_after(
     before: Option<&Survey>,
-    bodies: Vec<Body>,
-    settings: Settings,
-    reach_mm: f64,
+    shape: Shape,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Survey, Stopped> {
     if !progress(0.0) {
         return Err(Stopped);
     }
+    let Shape {
+        bodies,
+        settings,
+        reach_mm,
+    } = shape;
     let facets = facets_of(&bodies);
     let mut bounds = Bounds::EMPTY;
     for body in &bodies {

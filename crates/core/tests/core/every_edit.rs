@@ -4,8 +4,10 @@ use crate::jobs_of::{Shelf, job_of};
 use rstest::rstest;
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
-use varichrom_core::job::{Edit, History};
+use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::layers::LayerShare;
 use varichrom_core::machine::Printer;
+use varichrom_core::plan::Planner;
 use varichrom_demo::{box_mesh, stl};
 
 /// A block of 40 by 30 by 20 mm and a smaller one beside it, a red region with a face of the block, and a blue one.
@@ -238,4 +240,50 @@ fn numbers_that_nobody_means_are_refused_in_a_sentence_or_do_no_harm(
         }
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// After an edit of any kind, and after taking it back, a planner that was told what was touched divides the layers as one
+/// from nothing does; and what is tried on a copy leaves the first as it was.
+#[test]
+fn what_an_edit_touched_is_all_that_is_divided_anew() {
+    let (shelf, mut history) = job();
+    let divided = |planner: &mut Planner, job: &Job| {
+        let shares = planner.advance(job.shape(), &job.claims(), &|_| true);
+        shares.expect("not stopped")
+    };
+    // Whole plans would run across the screen.
+    let same = |a: &[LayerShare], b: &[LayerShare], what: &str| {
+        let differs = a.iter().zip(b).find(|(a, b)| a != b);
+        assert!(
+            a.len() == b.len() && differs.is_none(),
+            "{what}: {differs:?}"
+        );
+    };
+    let anew = |job: &Job| divided(&mut Planner::default(), job);
+    let mut planner = Planner::default();
+    let first = divided(&mut planner, history.job());
+    let mut applied = 0;
+    for edit in all() {
+        let read: Edit = serde_json::from_value(edit.clone()).expect("an edit");
+        if history.apply(read, &shelf).is_err() {
+            continue;
+        }
+        applied += 1;
+        let mut tried = planner.clone();
+        tried.touch(history.touched());
+        same(
+            &divided(&mut tried, history.job()),
+            &anew(history.job()),
+            &edit.to_string(),
+        );
+        history.undo(&shelf).expect("undone");
+        tried.touch(history.touched());
+        same(
+            &divided(&mut tried, history.job()),
+            &anew(history.job()),
+            &format!("undo of {edit}"),
+        );
+        assert!(planner.shares() == Some(&first), "{edit}");
+    }
+    assert!(applied > 50, "{applied}");
 }

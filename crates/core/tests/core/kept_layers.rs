@@ -22,8 +22,7 @@ fn ball_and_plate() -> (Shelf, History) {
 
 fn looked(history: &History, before: Option<&Survey>) -> Survey {
     let job = history.job();
-    let settings = Settings::from(&job.printer);
-    survey_after(before, job.bodies(), settings, 0.8, &|_| true).expect("not stopped")
+    survey_after(before, job.shape(), &|_| true).expect("not stopped")
 }
 
 /// How many layers of how many were kept over an edit, after checking them against a survey from nothing.

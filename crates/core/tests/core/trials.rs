@@ -3,12 +3,12 @@
 use crate::jobs_of::{Shelf, open_model};
 use std::sync::Arc;
 use varichrom_core::advice::{
-    CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, checked_plan, ways,
+    CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, ways,
 };
 use varichrom_core::job::{Edit, History, PlanEdit};
-use varichrom_core::layers::{LayerShare, Settings, Survey, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
+use varichrom_core::plan::Planner;
 use varichrom_core::regions::Within;
 use varichrom_core::rules::Aim;
 use varichrom_demo::{TILE_TOPS_MM, demo_jobs, rack};
@@ -17,24 +17,19 @@ use varichrom_demo::{TILE_TOPS_MM, demo_jobs, rack};
 struct Standing {
     history: History,
     shelf: Shelf,
-    survey: Survey,
-    shares: Vec<LayerShare>,
+    planner: Planner,
     plan: CheckedPlan,
 }
 
 impl Standing {
     fn of(history: History, shelf: Shelf) -> Standing {
         let job = history.job();
-        let reach = job.deepest_soak_mm().max(1.6);
-        let settings = Settings::from(&job.printer);
-        let survey = survey(job.bodies(), settings, reach, &|_| true).expect("not stopped");
-        let shares = label(&survey, &job.claims());
-        let plan = checked_plan(job, &rack(), &shares).expect("few slots");
+        let mut planner = Planner::default();
+        let plan = planned(&mut planner, job, &rack(), &|_| true).expect("few slots");
         Standing {
             history,
             shelf,
-            survey,
-            shares,
+            planner,
             plan,
         }
     }
@@ -57,8 +52,7 @@ impl Standing {
         f(&Trial {
             job: self.history.job(),
             spools: &spools,
-            survey: &self.survey,
-            shares: &self.shares,
+            planner: &self.planner,
             plan: &self.plan,
             models: &self.shelf,
             go_on: &|| true,

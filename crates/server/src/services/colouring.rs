@@ -8,7 +8,8 @@ use crate::wire::{Desk, LeftOut, Palette, PreviewView, Replayed, StepsView, Stra
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::handover::division_bytes;
-use varichrom_core::job::{Edit, Recipe, Touched};
+use varichrom_core::job::{Edit, Recipe};
+use varichrom_core::layers::Touched;
 
 impl Session {
     /// What an edit would take.

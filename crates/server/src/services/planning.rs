@@ -10,69 +10,9 @@ use std::time::Duration;
 use tokio::sync::watch;
 use varichrom_core::Problem;
 use varichrom_core::advice::{CheckedPlan, check_extent, checked_plan, task};
-use varichrom_core::job::{Job, Touched};
-use varichrom_core::layers::{
-    Body, LayerShare, Settings, Stopped, Survey, draw_layer, label, label_between, survey_after,
-};
-use varichrom_core::plan::bill_sheet;
-
-/// What a survey depends on; while this stays, an edit only labels anew.
-#[derive(Clone, PartialEq)]
-struct Shape {
-    bodies: Vec<Body>,
-    settings: Settings,
-}
-
-impl Shape {
-    fn of(job: &Job) -> Shape {
-        Shape {
-            bodies: job.bodies(),
-            settings: Settings::from(&job.printer),
-        }
-    }
-
-    /// Whether a survey is of this shape, and reaches so deep.
-    fn is_of(&self, survey: &Survey, reach_mm: f64) -> bool {
-        survey.fits(&self.bodies, &self.settings, reach_mm)
-    }
-}
-
-/// What a survey is made of.
-struct Wanted {
-    shape: Shape,
-    reach_mm: f64,
-}
-
-impl Wanted {
-    fn of(job: &Job) -> Wanted {
-        // Soak depths are surveyed in steps, so that a little more depth does not survey again.
-        const STEP_MM: f64 = 0.8;
-        let steps = (job.deepest_soak_mm() / STEP_MM - 1e-9).ceil();
-        Wanted {
-            shape: Shape::of(job),
-            reach_mm: steps.max(1.0) * STEP_MM,
-        }
-    }
-}
-
-/// Layers divided among the regions, for one survey.
-struct Shares {
-    survey: Arc<Survey>,
-    layers: Vec<LayerShare>,
-}
-
-/// What has changed since the layers were divided.
-#[derive(Clone, Copy)]
-enum Changes {
-    Everything,
-    Heights(f64, f64),
-}
-
-impl Default for Changes {
-    fn default() -> Self {
-        Changes::Heights(f64::INFINITY, f64::NEG_INFINITY)
-    }
-}
+use varichrom_core::job::Job;
+use varichrom_core::layers::{LayerShare, Shape, Stopped, Survey, Touched, draw_layer};
+use varichrom_core::plan::{Planner, bill_sheet};
 
 /// How a plan came out.
 #[derive(Clone)]
@@ -87,10 +27,7 @@ enum Outcome {
 
 #[derive(Default)]
 struct State {
-    survey: Option<Arc<Survey>>,
-    /// How the layers were divided last, and what has changed since.
-    shares: Option<Shares>,
-    touched: Changes,
+    planner: Planner,
     /// The newest outcome and the revision it is for.
     outcome: Option<(u32, Outcome)>,
     is_running: bool,
@@ -120,39 +57,14 @@ impl Default for Planning {
 impl Planning {
     /// Notes what an edit changed, so that no other layer is divided anew.
     pub(super) fn touched(&self, touched: Touched) {
-        let mut state = lock(&self.state);
-        state.touched = match (state.touched, touched) {
-            (Changes::Heights(a, b), Touched::Heights((c, d))) => {
-                Changes::Heights(a.min(c), b.max(d))
-            }
-            _ => Changes::Everything,
-        };
+        lock(&self.state).planner.touch(touched);
     }
 
-    /// The layers divided as the job stands; only those that were touched are worked on if the shape is the same.
-    fn divided(&self, survey: &Arc<Survey>, job: &Job) -> Vec<LayerShare> {
-        let (before, touched) = {
-            let mut state = lock(&self.state);
-            (state.shares.take(), std::mem::take(&mut state.touched))
-        };
-        let claims = job.claims();
-        let layers = match (before, touched) {
-            (Some(mut shares), Changes::Heights(low, high))
-                if Arc::ptr_eq(&shares.survey, survey)
-                    && shares
-                        .layers
-                        .first()
-                        .is_none_or(|l| l.regions.len() == job.regions.len()) =>
-            {
-                label_between(survey, &claims, (low, high), &mut shares.layers);
-                shares.layers
-            }
-            _ => label(survey, &claims),
-        };
-        lock(&self.state).shares = Some(Shares {
-            survey: survey.clone(),
-            layers: layers.clone(),
-        });
+    /// The layers divided as the job stands, which nobody changes meanwhile; only those that were touched are worked on.
+    fn divided(&self, job: &Job) -> Arc<Vec<LayerShare>> {
+        let mut planner = lock(&self.state).planner.clone();
+        let layers = planner.divide(&job.claims());
+        lock(&self.state).planner = planner;
         layers
     }
 
@@ -164,15 +76,12 @@ impl Planning {
         }
     }
 
-    /// The plan of a revision with the survey and the layers it was made from.
-    pub(super) fn standing(
-        &self,
-        revision: u32,
-    ) -> Option<(Arc<CheckedPlan>, Arc<Survey>, Vec<LayerShare>)> {
+    /// The plan of a revision with what it was made with.
+    pub(super) fn standing(&self, revision: u32) -> Option<(Arc<CheckedPlan>, Planner)> {
         let plan = self.ready(revision)?;
-        let state = lock(&self.state);
-        let shares = state.shares.as_ref()?;
-        Some((plan, shares.survey.clone(), shares.layers.clone()))
+        let planner = lock(&self.state).planner.clone();
+        planner.shares()?;
+        Some((plan, planner))
     }
 
     pub(super) fn ready(&self, revision: u32) -> Option<Arc<CheckedPlan>> {
@@ -255,10 +164,11 @@ impl Session {
 
     /// Draws one layer from the survey at hand.
     pub(crate) fn layer(&self, index: usize) -> Result<LayerView, ApiError> {
-        let survey = lock(&self.planning.state).survey.clone();
+        let planner = lock(&self.planning.state).planner.clone();
         let history = lock(&self.history);
-        let shape = Shape::of(history.job());
-        let survey = survey.filter(|s| shape.is_of(s, 0.0)).ok_or_else(|| {
+        let shape = history.job().shape();
+        let survey = planner.survey().filter(|s| s.fits(&shape));
+        let survey = survey.ok_or_else(|| {
             let message = "The layers are still being worked out";
             Problem::new(
                 "plan-not-ready",
@@ -267,7 +177,7 @@ impl Session {
                 "Wait for the bill, then try again.",
             )
         })?;
-        let drawing = draw_layer(&survey, &history.job().claims(), index);
+        let drawing = draw_layer(survey, &history.job().claims(), index);
         Ok(LayerView {
             revision: self.revision(),
             drawing: drawing.ok_or(ApiError::NotFound("layer"))?,
@@ -315,14 +225,14 @@ impl Session {
         if let Err(problem) = self.with_job(check_extent) {
             return (revision, Outcome::Failed(problem));
         }
-        let wanted = self.with_job(Wanted::of);
-        let Ok(survey) = self.survey_for(workshop, revision, wanted) else {
+        let shape = self.with_job(Job::shape);
+        let Ok(survey) = self.survey_for(workshop, revision, shape) else {
             return (revision, Outcome::Stopped);
         };
         let before = self.planning.newest().map(|p| p.bill);
         let history = lock(&self.history);
         let job = history.job();
-        if !Shape::of(job).is_of(&survey, 0.0) {
+        if !survey.fits(&job.shape()) {
             // The shape was changed meanwhile: the revision that was set out for is not the newest, so it is planned again.
             return (revision, Outcome::Stopped);
         }
@@ -338,7 +248,7 @@ impl Session {
                 return (revision, Outcome::Failed(problem));
             }
         };
-        let outcome = match checked_plan(job, &rack, &self.planning.divided(&survey, job)) {
+        let outcome = match checked_plan(job, &rack, &self.planning.divided(job)) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),
@@ -355,7 +265,7 @@ impl Session {
         job: &Job,
     ) -> Result<Arc<Survey>, ApiError> {
         check_extent(job)?;
-        let found = self.survey_for(workshop, self.revision(), Wanted::of(job));
+        let found = self.survey_for(workshop, self.revision(), job.shape());
         let found = found.map_err(|Stopped| {
             let message = "It was stopped, or the job was changed meanwhile";
             Problem::new("stopped", message, "", "Ask again.")
@@ -368,13 +278,10 @@ impl Session {
         &self,
         workshop: &Workshop,
         revision: u32,
-        wanted: Wanted,
+        shape: Shape,
     ) -> Result<Arc<Survey>, Stopped> {
-        let Wanted { shape, reach_mm } = wanted;
-        let before = lock(&self.planning.state).survey.clone();
-        if let Some(survey) = &before
-            && shape.is_of(survey, reach_mm)
-        {
+        let mut planner = lock(&self.planning.state).planner.clone();
+        if let Some(survey) = planner.survey().filter(|s| s.fits(&shape)) {
             return Ok(survey.clone());
         }
         self.planning.done.store(0, Ordering::Relaxed);
@@ -401,22 +308,12 @@ impl Session {
                     && self
                         .history
                         .try_lock()
-                        .is_ok_and(|history| Shape::of(history.job()) != shape)
+                        .is_ok_and(|history| history.job().shape() != shape)
             };
             !self.planning.is_stopped.load(Ordering::Relaxed) && !is_outdated()
         };
-        let survey = surveyors(|| {
-            let bodies = shape.bodies.clone();
-            survey_after(
-                before.as_deref(),
-                bodies,
-                shape.settings,
-                reach_mm,
-                &progress,
-            )
-        })?;
-        let survey = Arc::new(survey);
-        lock(&self.planning.state).survey = Some(survey.clone());
+        let survey = surveyors(|| planner.look(shape.clone(), &progress))?;
+        lock(&self.planning.state).planner.take(survey.clone());
         Ok(survey)
     }
 }

@@ -16,7 +16,8 @@ use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
 use varichrom_core::advice::load::{PrinterReport, spool_needs};
 use varichrom_core::handover::plan_json;
-use varichrom_core::job::{Edit, History, Job, Touched};
+use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::layers::Touched;
 use varichrom_core::model::OpenMesh;
 
 /// Stands in the labels for a facet that has several.
@@ -228,7 +229,7 @@ impl Session {
         {
             tracing::warn!("the revision of job {} is not stored: {e}", self.id);
         }
-        self.changed(workshop, Touched::Everything);
+        self.changed(workshop, Touched::NOTHING);
     }
 
     /// What the shelf shows of a job.

@@ -11,16 +11,15 @@ use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
 use varichrom_core::advice::{Snag, Trial, ways};
 use varichrom_core::job::Job;
-use varichrom_core::layers::{LayerShare, Survey};
 use varichrom_core::machine::{Printer, Spool};
+use varichrom_core::plan::Planner;
 
 /// A plan with all it was made of.
 struct Planned {
     revision: u32,
     job: Job,
     rack: Vec<Spool>,
-    survey: Arc<Survey>,
-    shares: Vec<LayerShare>,
+    planner: Planner,
     plan: Arc<CheckedPlan>,
 }
 
@@ -224,7 +223,7 @@ impl Session {
 
     /// The plan of a revision with what it was made of; none if it is not there any more.
     fn planned(&self, workshop: &Workshop, revision: u32) -> Result<Option<Planned>, ApiError> {
-        let Some((plan, survey, shares)) = self.planning.standing(revision) else {
+        let Some((plan, planner)) = self.planning.standing(revision) else {
             return Ok(None);
         };
         let rack = workshop.rack()?;
@@ -234,8 +233,7 @@ impl Session {
             revision,
             job,
             rack,
-            survey,
-            shares,
+            planner,
             plan,
         }))
     }
@@ -258,8 +256,7 @@ impl Planned {
         Trial {
             job: &self.job,
             spools: &self.rack,
-            survey: &self.survey,
-            shares: &self.shares,
+            planner: &self.planner,
             plan: &self.plan,
             models: workshop,
             go_on,

@@ -8,7 +8,7 @@ use crate::plan::dot_mm2;
 const MOST_LAYERS: usize = 8;
 
 pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
-    let (job, shares) = (trial.job, trial.shares);
+    let (job, shares) = (trial.job, trial.shares());
     let dot = dot_mm2(&job.printer);
     let regions: Vec<u16> = job.live_regions().map(|(n, _)| n).collect();
     let prints = |layer: usize, n: u16| shares[layer].regions[n as usize].area_mm2 >= dot;

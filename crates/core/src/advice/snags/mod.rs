@@ -204,7 +204,10 @@ fn runs(layers: usize, is: impl Fn(usize) -> bool) -> Vec<Range<usize>> {
 
 /// Gives what a region has in some layers to another. Level faces lie just on the border of a layer: a hair more is taken.
 fn give_layers(trial: &Trial<'_>, from: u16, to: u16, layers: &Range<usize>) -> Edit {
-    let (first, last) = (&trial.shares[layers.start], &trial.shares[layers.end - 1]);
+    let (first, last) = (
+        &trial.shares()[layers.start],
+        &trial.shares()[layers.end - 1],
+    );
     let hair_mm = 0.25 * (first.z1_mm - first.z0_mm);
     let heights = [first.z0_mm - hair_mm, last.z1_mm + hair_mm];
     Edit::band(trial.key(to), heights, None, Some(trial.key(from)))

@@ -15,7 +15,7 @@ const NEXT_TO_NOTHING: f64 = 0.15;
 const TAPERING: f64 = 0.35;
 
 pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
-    let (job, shares) = (trial.job, trial.shares);
+    let (job, shares) = (trial.job, trial.shares());
     let copies = f64::from(job.copies.count());
     let dot = dot_mm2(&job.printer);
     let mut purged = vec![0.0; shares.len()];
@@ -78,7 +78,7 @@ fn candidate(
     volumes: &[f64],
     purged: &[f64],
 ) -> Option<Candidate> {
-    let (job, shares) = (trial.job, trial.shares);
+    let (job, shares) = (trial.job, trial.shares());
     let has = |n: u16| -> f64 {
         let here = shares[layers.clone()].iter();
         here.map(|s| s.regions[n as usize].area_mm2)

@@ -1,0 +1,107 @@
+//! Layers that are kept from one plan to the next, so that an edit works only on what it changed.
+
+use crate::layers::{
+    Claims, LayerShare, Shape, Stopped, Survey, Touched, label, label_between, survey_after,
+};
+use std::sync::Arc;
+
+/// The layers of a job as they were last surveyed and divided, and what has changed since.
+///
+/// A copy shares what it holds with the first, so that an edit can be tried on it.
+#[derive(Clone, Default)]
+pub struct Planner {
+    survey: Option<Arc<Survey>>,
+    /// How the layers of that survey were divided last.
+    shares: Option<Arc<Vec<LayerShare>>>,
+    touched: Touched,
+}
+
+impl Planner {
+    /// The survey at hand.
+    pub fn survey(&self) -> Option<&Arc<Survey>> {
+        self.survey.as_ref()
+    }
+
+    /// The layers as they were divided last; none before the first time, and after another survey.
+    pub fn shares(&self) -> Option<&Arc<Vec<LayerShare>>> {
+        self.shares.as_ref()
+    }
+
+    /// Notes what was changed, so that no other layer is divided anew.
+    pub fn touch(&mut self, touched: Touched) {
+        self.touched = self.touched.and(touched);
+    }
+
+    /// Surveys a shape, unless the survey at hand is of it. `progress` is told the finished share and says whether to go on.
+    ///
+    /// # Errors
+    /// [`Stopped`] if `progress` said so; what is at hand stays.
+    ///
+    /// # Cost
+    /// A comparison of the bodies if the survey fits, else that of [`survey_after`].
+    pub fn look(
+        &mut self,
+        shape: Shape,
+        progress: &(dyn Fn(f64) -> bool + Sync),
+    ) -> Result<Arc<Survey>, Stopped> {
+        if let Some(survey) = self.survey.as_ref().filter(|s| s.fits(&shape)) {
+            return Ok(survey.clone());
+        }
+        let before = self.survey.as_deref();
+        let found = Arc::new(survey_after(before, shape, progress)?);
+        self.take(found.clone());
+        Ok(found)
+    }
+
+    /// Takes a survey that was made elsewhere.
+    pub fn take(&mut self, survey: Arc<Survey>) {
+        self.survey = Some(survey);
+        self.shares = None;
+    }
+
+    /// Divides the layers of the survey at hand among regions: those that were touched, or all if there is none of before.
+    ///
+    /// # Panics
+    /// Before the first survey.
+    pub fn divide(&mut self, claims: &Claims<'_>) -> Arc<Vec<LayerShare>> {
+        let survey = self.survey.clone().expect("surveyed before divided");
+        let regions = claims.soak_mm.len();
+        let before = self.shares.take().filter(|shares| {
+            let first = shares.first();
+            first.is_none_or(|layer| layer.regions.len() == regions)
+        });
+        let shares = match (
+            before,
+            std::mem::replace(&mut self.touched, Touched::NOTHING),
+        ) {
+            (Some(mut shares), Touched::Heights(span)) => {
+                if span.0 <= span.1 {
+                    label_between(
+                        &survey,
+                        claims,
+                        span,
+                        Arc::make_mut(&mut shares).as_mut_slice(),
+                    );
+                }
+                shares
+            }
+            _ => Arc::new(label(&survey, claims)),
+        };
+        self.shares = Some(shares.clone());
+        shares
+    }
+
+    /// Surveys and divides, as far as that is not done.
+    ///
+    /// # Errors
+    /// As for [`Planner::look`].
+    pub fn advance(
+        &mut self,
+        shape: Shape,
+        claims: &Claims<'_>,
+        progress: &(dyn Fn(f64) -> bool + Sync),
+    ) -> Result<Arc<Vec<LayerShare>>, Stopped> {
+        self.look(shape, progress)?;
+        Ok(self.divide(claims))
+    }
+}
