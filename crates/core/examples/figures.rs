@@ -9,7 +9,7 @@ use varichrom_core::Problem;
 use varichrom_core::advice::checked_plan;
 use varichrom_core::carve::Labels;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History, Models};
+use varichrom_core::job::{Edit, GiveEdit, History, ModelEdit, Models, RegionEdit};
 use varichrom_core::layers::{Body, Claims, Settings, Touched, label, label_between, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::Mesh;
@@ -143,13 +143,13 @@ fn main() {
         },
     );
     time("patch to new bill, 327 680 facets", "0.15 s", 5, || {
-        let edit = Edit::GivePatch {
+        let edit = Edit::Give(GiveEdit::GivePatch {
             region: "r".into(),
             at: at.clone(),
             crease_deg: 30.0,
             within: Within::Part,
             turn_deg: None,
-        };
+        });
         history.apply(edit, &models).expect("on the mesh");
         let job = history.job();
         let bill = checked_plan(job, &spools, &label(&found, &job.claims()))
@@ -171,7 +171,7 @@ fn stroke(model: &str, radius: f64, radius_mm: f64) -> Edit {
         let (sa, ca) = f64::sin_cos(around);
         [radius * s * ca, radius * s * sa, radius * c]
     });
-    Edit::GiveStroke {
+    Edit::Give(GiveEdit::GiveStroke {
         region: "r".into(),
         reach: Reach::Dab,
         stroke: Stroke {
@@ -180,7 +180,7 @@ fn stroke(model: &str, radius: f64, radius_mm: f64) -> Edit {
             radius_mm,
             eye: [radius * 3.0, radius * 2.0, radius * 8.0],
         },
-    }
+    })
 }
 
 /// The tools of Colour at four sizes: doing, and taking back.
@@ -225,11 +225,13 @@ fn colour_tools() {
             "dip of 200 points",
             "",
             &match stroke("s", 50.0, 2.0) {
-                Edit::GiveStroke { region, stroke, .. } => Edit::GiveStroke {
-                    region,
-                    stroke,
-                    reach: Reach::Dip,
-                },
+                Edit::Give(GiveEdit::GiveStroke { region, stroke, .. }) => {
+                    Edit::Give(GiveEdit::GiveStroke {
+                        region,
+                        stroke,
+                        reach: Reach::Dip,
+                    })
+                }
                 other => other,
             },
         );
@@ -239,7 +241,7 @@ fn colour_tools() {
         tool(
             "lasso of 200 corners, what is seen",
             "",
-            &Edit::GiveLasso {
+            &Edit::Give(GiveEdit::GiveLasso {
                 region: "r".into(),
                 outline: circle.map(|a| [0.15 * a.cos(), 0.15 * a.sin()]).collect(),
                 sight: Sight {
@@ -248,14 +250,14 @@ fn colour_tools() {
                     up: [0.0, 1.0, 0.0],
                 },
                 through: false,
-            },
+            }),
         );
     }
     let (models, mut history) = job_of(&stl(&tide_plaque(), "plaque"));
     models.0.creases();
     models.0.tree();
     let [x, y] = PLAQUE_FIRST_STROKE_MM;
-    let relief = Edit::GiveRelief {
+    let relief = Edit::Give(GiveEdit::GiveRelief {
         region: "r".into(),
         at: Place {
             model: "s".into(),
@@ -264,7 +266,7 @@ fn colour_tools() {
         },
         crease_deg: 30.0,
         all: true,
-    };
+    });
     time("relief of all letters of the plaque", "0.1 s", 5, || {
         history.apply(relief.clone(), &models).expect("a letter");
         history.undo(&models).expect("undone");
@@ -274,7 +276,7 @@ fn colour_tools() {
     let (models, mut history) = job_of(&dense);
     models.0.creases();
     models.0.tree();
-    let relief = Edit::GiveRelief {
+    let relief = Edit::Give(GiveEdit::GiveRelief {
         region: "r".into(),
         at: Place {
             model: "s".into(),
@@ -283,7 +285,7 @@ fn colour_tools() {
         },
         crease_deg: 30.0,
         all: true,
-    };
+    });
     let facets = models.0.mesh.facets.len();
     time(
         &format!("relief and all at its height, {facets} facets"),
@@ -326,17 +328,17 @@ fn split_in_four(mesh: &Mesh, times: u32) -> Mesh {
 fn job_of(bytes: &[u8]) -> (One, History) {
     let models = One(Arc::new(OpenMesh::from_bytes(bytes).expect("sound")));
     let edits = vec![
-        Edit::OpenModel {
+        Edit::Model(ModelEdit::OpenModel {
             model: "s".into(),
             file: "s.stl".into(),
             content: "s".into(),
-        },
-        Edit::AddRegion {
+        }),
+        Edit::Region(RegionEdit::AddRegion {
             region: "r".into(),
             name: "R".into(),
             colour: Colour([200, 40, 30]),
             slot: Some(2),
-        },
+        }),
     ];
     let history = History::replay(edits, 2, &models).expect("sound");
     (models, history)

@@ -8,7 +8,7 @@ use std::sync::Arc;
 use std::time::Instant;
 use varichrom_core::Problem;
 use varichrom_core::geometry::Affine;
-use varichrom_core::job::{CutPlane, Depth, Edit, Fragments, History, Models, PartEdit};
+use varichrom_core::job::{CutPlane, Depth, Edit, Fragments, History, ModelEdit, Models, PartEdit};
 use varichrom_core::mesh::Mesh;
 use varichrom_core::model::{OpenMesh, Place};
 use varichrom_core::solids::{Plane, Solid, cut_by_plane, meetings, split_shells};
@@ -27,11 +27,11 @@ impl Models for Files {
 fn job_of(mesh: &Mesh) -> (Files, History) {
     let open = OpenMesh::from_bytes(&stl(mesh, "it")).expect("a sound mesh");
     let files = Files(HashMap::from([("it".to_string(), Arc::new(open))]));
-    let open = Edit::OpenModel {
+    let open = Edit::Model(ModelEdit::OpenModel {
         model: "it".into(),
         file: "it.stl".into(),
         content: "it".into(),
-    };
+    });
     let history = History::replay(vec![open], 1, &files).expect("it opens");
     (files, history)
 }

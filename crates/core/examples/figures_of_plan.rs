@@ -7,7 +7,7 @@ use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::advice::{CheckedPlan, Snag, Trial, checked_plan, ways};
-use varichrom_core::job::{Edit, History, Models};
+use varichrom_core::job::{Edit, History, ModelEdit, Models, RegionEdit};
 use varichrom_core::layers::{Settings, Touched, label, label_between, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
@@ -34,11 +34,11 @@ fn main() {
             job.file.to_string(),
             Arc::new(OpenMesh::from_bytes(&job.bytes).expect("sound")),
         )]));
-        let mut edits = vec![Edit::OpenModel {
+        let mut edits = vec![Edit::Model(ModelEdit::OpenModel {
             model: job.model.into(),
             file: job.file.into(),
             content: job.file.into(),
-        }];
+        })];
         edits.extend(job.edits);
         let head = edits.len();
         let history = History::replay(edits, head, &shelf).expect("sound");
@@ -111,21 +111,21 @@ fn spheres() {
             OpenMesh::from_bytes(&stl(&subdivided_sphere(20.0, splits), "it")).expect("sound");
         let facets = open.mesh.facets.len();
         let shelf = Shelf(HashMap::from([("it".to_string(), Arc::new(open))]));
-        let mut edits = vec![Edit::OpenModel {
+        let mut edits = vec![Edit::Model(ModelEdit::OpenModel {
             model: "it".into(),
             file: "it.stl".into(),
             content: "it".into(),
-        }];
+        })];
         let band = |region: &str, low_mm: f64, high_mm: f64| {
             Edit::band(region, [low_mm, high_mm], None, None)
         };
         for (slot, region) in (2u8..).zip(["a", "b", "c"]) {
-            edits.push(Edit::AddRegion {
+            edits.push(Edit::Region(RegionEdit::AddRegion {
                 region: region.into(),
                 name: region.into(),
                 colour: "#336699".parse().expect("a colour"),
                 slot: Some(slot),
-            });
+            }));
             let low = 10.0 * f64::from(slot - 1);
             edits.push(band(region, low, low + 8.0));
         }

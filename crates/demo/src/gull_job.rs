@@ -2,7 +2,7 @@
 
 use super::gull;
 use super::shop::{load, named, region};
-use varichrom_core::job::Edit;
+use varichrom_core::job::{Edit, GiveEdit};
 use varichrom_core::mesh::{FacetTree, Mesh};
 use varichrom_core::regions::{Reach, Stroke};
 
@@ -123,7 +123,7 @@ pub(super) fn gull_edits(model: &str) -> Vec<Edit> {
                 .map(|n| n.point)
                 .collect();
             let eye = [20.0, side * 150.0, 90.0];
-            edits.push(Edit::GiveStroke {
+            edits.push(Edit::Give(GiveEdit::GiveStroke {
                 region: strokes.region.into(),
                 reach: strokes.reach,
                 stroke: Stroke {
@@ -132,7 +132,7 @@ pub(super) fn gull_edits(model: &str) -> Vec<Edit> {
                     radius_mm: strokes.radius_mm,
                     eye,
                 },
-            });
+            }));
         }
     }
     edits

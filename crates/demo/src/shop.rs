@@ -9,7 +9,9 @@ use super::rack::pier_printer;
 use super::tiles::TILE_TOPS_MM;
 use super::{float_in_ring, pier_light, signal_tiles, stl};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, PartEdit, Placing, Target};
+use varichrom_core::job::{
+    Edit, GiveEdit, ModelEdit, PartEdit, PlaceEdit, Placing, RegionEdit, SlotEdit, Target,
+};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::Place;
 use varichrom_core::regions::Within;
@@ -42,33 +44,35 @@ pub(super) fn load(spools: &[&str]) -> Vec<Edit> {
     let slots = 1u8..;
     slots
         .zip(spools)
-        .map(|(slot, id)| Edit::LoadSlot {
-            slot,
-            spool: Some((*id).to_string()),
+        .map(|(slot, id)| {
+            Edit::Slot(SlotEdit::LoadSlot {
+                slot,
+                spool: Some((*id).to_string()),
+            })
         })
         .collect()
 }
 
 pub(super) fn region(key: &str, name: &str, rgb: [u8; 3], slot: u8) -> Edit {
-    Edit::AddRegion {
+    Edit::Region(RegionEdit::AddRegion {
         region: key.into(),
         name: name.into(),
         colour: Colour(rgb),
         slot: Some(slot),
-    }
+    })
 }
 
 /// Names and colours the region that everything starts with.
 pub(super) fn named(name: &str, rgb: [u8; 3]) -> [Edit; 2] {
     [
-        Edit::RenameRegion {
+        Edit::Region(RegionEdit::RenameRegion {
             region: "base".into(),
             name: name.into(),
-        },
-        Edit::RecolourRegion {
+        }),
+        Edit::Region(RegionEdit::RecolourRegion {
             region: "base".into(),
             colour: Colour(rgb),
-        },
+        }),
     ]
 }
 
@@ -138,13 +142,13 @@ pub fn demo_jobs() -> Vec<DemoJob> {
 /// The plaque's lettering as flush inlays, in one click.
 fn plaque_edits(model: &str) -> Vec<Edit> {
     let [x, y] = PLAQUE_FIRST_STROKE_MM;
-    let mut edits = vec![Edit::SetPrinter {
+    let mut edits = vec![Edit::Slot(SlotEdit::SetPrinter {
         printer: Printer {
             // As it was set for another plaque: it cuts this one's lettering into layers and a rest.
             first_layer_mm: 0.24,
             ..Printer::default()
         },
-    }];
+    })];
     edits.extend(load(&["tide", "chalk", "soot", "amber"]));
     edits.extend(named("Plate", [0x3d, 0x8c, 0x8a]));
     edits.extend([
@@ -166,12 +170,12 @@ fn plaque_edits(model: &str) -> Vec<Edit> {
 /// spool of nearly the same colour, a line too thin to print, and a first layer that cuts no height into whole layers.
 fn hasty_edits(model: &str) -> Vec<Edit> {
     let up = [0.0, 0.0, 1.0];
-    let mut edits = vec![Edit::SetPrinter {
+    let mut edits = vec![Edit::Slot(SlotEdit::SetPrinter {
         printer: Printer {
             first_layer_mm: 0.26,
             ..Printer::default()
         },
-    }];
+    })];
     edits.extend(load(&["chalk", "rust-red", "limewash", "soot"]));
     edits.extend(named("Plates", [0xee, 0xe7, 0xd6]));
     let foot = |x: f64, y: f64| at(model, [x, y, 0.0], [0.0, 0.0, -1.0]);
@@ -179,24 +183,24 @@ fn hasty_edits(model: &str) -> Vec<Edit> {
         region("devices", "Devices", [0xc7, 0x45, 0x2f], 2),
         region("other-plate", "The other plate", [0xec, 0xe4, 0xd1], 3),
         region("line", "Waterline", [0x17, 0x17, 0x18], 4),
-        Edit::GivePart {
+        Edit::Region(RegionEdit::GivePart {
             region: "other-plate".into(),
             at: foot(10.0, 46.0),
-        },
-        Edit::GiveFacets {
+        }),
+        Edit::Give(GiveEdit::GiveFacets {
             region: "devices".into(),
             at: TILE_TOPS_MM.map(|top| at(model, top, up)).to_vec(),
             flat: true,
-        },
+        }),
         Edit::band("line", [1.2, 1.45], Some(foot(15.0, 15.0)), None),
-        Edit::Place {
+        Edit::Place(PlaceEdit::Place {
             target: Target::Part {
                 at: foot(46.0, 46.0),
             },
             placing: Placing::Stretch {
                 factors: [1.0, 1.0, 3.75 / 3.4],
             },
-        },
+        }),
     ]);
     edits
 }
@@ -231,13 +235,17 @@ fn coaster_edits(model: &str) -> Vec<Edit> {
             at(model, [15.0 * c, 15.0 * s, 4.6], up)
         })
         .collect();
-    let rename = |at: &Place, name: &str| Edit::RenamePart {
-        at: at.clone(),
-        name: name.into(),
+    let rename = |at: &Place, name: &str| {
+        Edit::Model(ModelEdit::RenamePart {
+            at: at.clone(),
+            name: name.into(),
+        })
     };
-    let give = |at: &Place, region: &str| Edit::GivePart {
-        region: region.into(),
-        at: at.clone(),
+    let give = |at: &Place, region: &str| {
+        Edit::Region(RegionEdit::GivePart {
+            region: region.into(),
+            at: at.clone(),
+        })
     };
     edits.extend([
         rename(&disc, "Disc"),
@@ -273,9 +281,9 @@ fn coaster_edits(model: &str) -> Vec<Edit> {
 
 /// Colours the pier light: bands and roof red, gallery blue, lantern amber, each by the patches at 30°.
 fn pier_light_edits(model: &str) -> Vec<Edit> {
-    let mut edits = vec![Edit::SetPrinter {
+    let mut edits = vec![Edit::Slot(SlotEdit::SetPrinter {
         printer: pier_printer(),
-    }];
+    })];
     edits.extend(load(&["chalk", "rust-red", "ink-blue", "amber"]));
     edits.extend(named("Tower, plain", [0xee, 0xe7, 0xd6]));
     edits.extend([
@@ -288,13 +296,13 @@ fn pier_light_edits(model: &str) -> Vec<Edit> {
     let mut give = |region: &str, radius: f64, z: f64, normal: [f64; 3]| {
         // The middle of a flat side lies nearer the axis than its corners.
         let r = radius * angle.cos();
-        edits.push(Edit::GivePatch {
+        edits.push(Edit::Give(GiveEdit::GivePatch {
             region: region.into(),
             at: at(model, [r * out[0], r * out[1], z], normal),
             crease_deg: 30.0,
             within: Within::Part,
             turn_deg: None,
-        });
+        }));
     };
     let up = [0.0, 0.0, 1.0];
     let down = [0.0, 0.0, -1.0];

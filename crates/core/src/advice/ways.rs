@@ -3,7 +3,7 @@
 use super::CheckedPlan;
 use super::trial::Trial;
 use crate::Problem;
-use crate::job::{Axis, Edit, Job, LoadEdit, Placing, PlanEdit, Target};
+use crate::job::{Axis, Edit, Job, LoadEdit, PlaceEdit, Placing, PlanEdit, SlotEdit, Target};
 use crate::machine::{MachineKind, Printer};
 use crate::rules::{Aim, Copies, PurgePlaces};
 use serde::Serialize;
@@ -197,11 +197,11 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
     }
     let spacing_mm = job.copies.spacing_mm;
     if job.copies.count() > 1 {
-        let edit = Edit::SetCopies {
+        let edit = Edit::Place(PlaceEdit::SetCopies {
             across: 1,
             along: 1,
             spacing_mm,
-        };
+        });
         add("alone".into(), WayGroup::Pieces, "One alone".into(), edit);
     }
     let fits = Copies::most(job.bounds().size(), job.printer.bed_mm, spacing_mm);
@@ -218,20 +218,20 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         } else {
             format!("{n} together")
         };
-        let edit = Edit::SetCopies {
+        let edit = Edit::Place(PlaceEdit::SetCopies {
             across,
             along,
             spacing_mm,
-        };
+        });
         add(format!("pieces-{n}"), WayGroup::Pieces, name, edit);
     }
-    let turned = Edit::Place {
+    let turned = Edit::Place(PlaceEdit::Place {
         target: Target::Everything,
         placing: Placing::Turn {
             axis: Axis::X,
             degrees: 180.0,
         },
-    };
+    });
     add(
         "turned".into(),
         WayGroup::Side,
@@ -279,8 +279,10 @@ fn on_machine(job: &Job, printer: &Printer, used: &[u8]) -> Way {
         key: format!("machine-{}", printer.name),
         group: WayGroup::Machine,
         name: printer.name.clone(),
-        edit: cannot.is_none().then(|| Edit::SetPrinter {
-            printer: printer.clone(),
+        edit: cannot.is_none().then(|| {
+            Edit::Slot(SlotEdit::SetPrinter {
+                printer: printer.clone(),
+            })
         }),
         cannot,
     }

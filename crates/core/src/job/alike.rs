@@ -2,7 +2,7 @@
 
 use super::apply::refuse;
 use super::colouring::{Taken, check_crease};
-use super::edit::AlikeTo;
+use super::edits::AlikeTo;
 use super::state::{Job, JobModel};
 use crate::Problem;
 use crate::carve::{Held, Label, painted, shares_at};

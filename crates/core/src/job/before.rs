@@ -1,6 +1,6 @@
 //! What an edit overwrote, and taking it back.
 
-use super::edit::Edit;
+use super::edits::{Edit, Touches};
 use super::history::Models;
 use super::state::{Job, JobModel};
 use crate::Problem;
@@ -90,13 +90,11 @@ impl Before {
 
     /// What an edit changed of what the layers are divided by, once it is done.
     pub(super) fn touched(&self, edit: &Edit, job: &Job) -> Touched {
-        if edit.keeps_layers() {
-            return Touched::NOTHING;
+        match edit.touches() {
+            Touches::Nothing => Touched::NOTHING,
+            Touches::Surface => Touched::Heights(self.span(job)),
+            Touches::Everything => Touched::Everything,
         }
-        if edit.is_colouring() {
-            return Touched::Heights(self.span(job));
-        }
-        Touched::Everything
     }
 
     /// The heights between which labels changed, above the bed in mm.

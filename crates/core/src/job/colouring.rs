@@ -2,7 +2,7 @@
 
 use super::apply::refuse;
 use super::drawn::Ask;
-use super::edit::Edit;
+use super::edits::{Edit, GiveEdit};
 use super::state::{Job, OWN_REGION};
 use crate::carve::{Held, Label, Pieces, painted};
 use crate::mesh::facet_area;
@@ -102,11 +102,11 @@ impl Job {
         changes
     }
 
-    /// What an edit of Colour takes; none for an edit of another kind.
-    pub(super) fn taken(&self, edit: &Edit, go_on: Ask<'_>) -> Result<Option<Vec<Taken>>, Problem> {
+    /// What a tool of Colour takes.
+    pub(super) fn taken(&self, edit: &GiveEdit, go_on: Ask<'_>) -> Result<Vec<Taken>, Problem> {
         let one = |model: usize, changes: Vec<(u32, Held)>| vec![Taken { model, changes }];
-        Ok(Some(match edit {
-            Edit::GivePatch {
+        Ok(match edit {
+            GiveEdit::GivePatch {
                 region,
                 at,
                 crease_deg,
@@ -125,7 +125,7 @@ impl Job {
                 let creases = m.open.creases();
                 if *within == Within::Part && turn_deg.is_none() {
                     let facets = creases.flood(&m.open.topology, seed, *crease_deg);
-                    return Ok(Some(one(model, self.give_facets(model, &facets, to))));
+                    return Ok(one(model, self.give_facets(model, &facets, to)));
                 }
                 let pieces = Pieces::of(&m.open, &m.labels);
                 let region_of =
@@ -141,7 +141,7 @@ impl Job {
                 let paint = |f: u32, l: Label| self.given(model, f, l, to);
                 one(model, self.paint_pieces(model, &pieces, &chosen, &paint))
             }
-            Edit::GiveRelief {
+            GiveEdit::GiveRelief {
                 region,
                 at,
                 crease_deg,
@@ -154,7 +154,7 @@ impl Job {
                 let facets = open.creases().relief(open, seed, *crease_deg, *all);
                 one(model, self.give_facets(model, &facets, to))
             }
-            Edit::GiveStroke {
+            GiveEdit::GiveStroke {
                 region,
                 reach,
                 stroke,
@@ -163,15 +163,15 @@ impl Job {
                 let model = self.model_number(&stroke.model)?;
                 one(model, self.stroke(model, stroke, *reach, to, go_on)?)
             }
-            Edit::GiveFacets { region, at, flat } => {
+            GiveEdit::GiveFacets { region, at, flat } => {
                 let to = self.taker(region)?;
                 self.single_facets(at, *flat, to)?
             }
-            Edit::GiveBand { region, .. } => {
+            GiveEdit::GiveBand { region, .. } => {
                 let to = self.taker(region)?;
                 self.bands(edit, to, go_on)?
             }
-            Edit::GiveLasso {
+            GiveEdit::GiveLasso {
                 region,
                 outline,
                 sight,
@@ -180,15 +180,15 @@ impl Job {
                 let to = self.taker(region)?;
                 self.lasso(outline, sight, *through, to, go_on)?
             }
-            Edit::GiveAlike {
+            GiveEdit::GiveAlike {
                 region,
                 at,
                 to,
                 crease_deg,
             } => self.alike(region, at, *to, *crease_deg)?.0,
-            Edit::GrowRegion { region, by_mm } => self.grow(region, *by_mm, go_on)?,
-            Edit::SmoothRegion { region, by_mm } => self.smooth(region, *by_mm, go_on)?,
-            Edit::InvertRegion { region } => {
+            GiveEdit::GrowRegion { region, by_mm } => self.grow(region, *by_mm, go_on)?,
+            GiveEdit::SmoothRegion { region, by_mm } => self.smooth(region, *by_mm, go_on)?,
+            GiveEdit::InvertRegion { region } => {
                 let number = self.number(region)?;
                 self.exchanged("nothing-to-invert", &|now| match now {
                     0 => Some(number),
@@ -196,17 +196,16 @@ impl Job {
                     _ => None,
                 })?
             }
-            Edit::GiveRest { region } => {
+            GiveEdit::GiveRest { region } => {
                 let number = self.number(region)?;
                 self.exchanged("nothing-left", &|now| (now == 0).then_some(number))?
             }
-            Edit::GiveStray { at } => self.stray(at)?,
-            Edit::GiveStrays {
+            GiveEdit::GiveStray { at } => self.stray(at)?,
+            GiveEdit::GiveStrays {
                 smaller_mm2,
                 narrower_mm,
             } => self.strays_away(*smaller_mm2, *narrower_mm)?,
-            _ => return Ok(None),
-        }))
+        })
     }
 
     /// Regions exchanged all over: `to` says for the number of a region which one gets its surface, if another does.
@@ -242,13 +241,14 @@ impl Job {
     /// What the edit itself would be refused for; `preview-none` for an edit that has none.
     pub fn preview(&self, edit: &Edit) -> Result<Preview, Problem> {
         let (taken, count) = match edit {
-            Edit::GiveAlike {
+            Edit::Give(GiveEdit::GiveAlike {
                 region,
                 at,
                 to,
                 crease_deg,
-            } => self.alike(region, at, *to, *crease_deg)?,
-            _ => (self.taken(edit, &|| true)?.unwrap_or_default(), 1),
+            }) => self.alike(region, at, *to, *crease_deg)?,
+            Edit::Give(edit) => (self.taken(edit, &|| true)?, 1),
+            _ => (Vec::new(), 1),
         };
         let mut area_mm2 = 0.0;
         let mut pieces: Vec<Vec<u32>> = vec![Vec::new(); self.models.len()];

@@ -2,7 +2,7 @@
 
 use super::apply::refuse;
 use super::colouring::Taken;
-use super::edit::Edit;
+use super::edits::GiveEdit;
 use super::parts::stopped;
 use super::state::Job;
 use crate::carve::{Cutting, Field, Held, Label, TOLERANCE_MM, cut};
@@ -136,8 +136,8 @@ impl Job {
     }
 
     /// Heights of the bands of an edit, above the bed: snapped to layers if it says so.
-    pub fn band_heights(&self, edit: &Edit) -> Result<Vec<(f64, f64)>, Problem> {
-        let Edit::GiveBand {
+    pub fn band_heights(&self, edit: &GiveEdit) -> Result<Vec<(f64, f64)>, Problem> {
+        let GiveEdit::GiveBand {
             low_mm,
             high_mm,
             snap,
@@ -203,11 +203,11 @@ impl Job {
 
     pub(super) fn bands(
         &self,
-        edit: &Edit,
+        edit: &GiveEdit,
         to: Option<u16>,
         go_on: Ask<'_>,
     ) -> Result<Vec<Taken>, Problem> {
-        let Edit::GiveBand { at, only, .. } = edit else {
+        let GiveEdit::GiveBand { at, only, .. } = edit else {
             return Ok(Vec::new());
         };
         let only = only.as_ref().map(|r| self.number(r)).transpose()?;

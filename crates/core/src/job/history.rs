@@ -1,7 +1,7 @@
 //! The edits of a job in order, with undo and redo.
 
 use super::before::Before;
-use super::edit::Edit;
+use super::edits::{Edit, JobEdit, ModelEdit, RegionEdit};
 use super::parts::stopped;
 use super::recipe::{Recipe, RecipeModel};
 use super::revised::revised;
@@ -120,7 +120,7 @@ impl History {
 
     fn step(&mut self, edit: &Edit, models: &dyn Models) -> Result<(), Problem> {
         let before = match edit {
-            Edit::ReviseModel { .. } | Edit::ChangeEdit { .. } => {
+            Edit::Model(ModelEdit::ReviseModel { .. }) | Edit::Job(JobEdit::ChangeEdit { .. }) => {
                 let revised = revised(&self.edits[..self.head], edit, models)?;
                 let before = Before::whole(&self.job);
                 self.job = revised;
@@ -253,21 +253,25 @@ impl History {
         let mut edits = Vec::new();
         for step in steps.into_iter().filter(|s| s.is_applied) {
             match step.edit {
-                Edit::OpenModel { model, file, .. } if edits.is_empty() => {
+                Edit::Model(ModelEdit::OpenModel { model, file, .. }) if edits.is_empty() => {
                     models.push(RecipeModel { model, file });
                 }
-                Edit::RenameJob { .. } | Edit::ChangeEdit { .. } => {}
+                Edit::Job(JobEdit::RenameJob { .. }) | Edit::Job(JobEdit::ChangeEdit { .. }) => {}
                 // A recipe finds files beside it, by their names.
-                Edit::OpenModel { model, file, .. } => edits.push(Edit::OpenModel {
-                    model,
-                    content: file.clone(),
-                    file,
-                }),
-                Edit::ReviseModel { model, file, .. } => edits.push(Edit::ReviseModel {
-                    model,
-                    content: file.clone(),
-                    file,
-                }),
+                Edit::Model(ModelEdit::OpenModel { model, file, .. }) => {
+                    edits.push(Edit::Model(ModelEdit::OpenModel {
+                        model,
+                        content: file.clone(),
+                        file,
+                    }))
+                }
+                Edit::Model(ModelEdit::ReviseModel { model, file, .. }) => {
+                    edits.push(Edit::Model(ModelEdit::ReviseModel {
+                        model,
+                        content: file.clone(),
+                        file,
+                    }))
+                }
                 other => edits.push(other),
             }
         }
@@ -290,7 +294,7 @@ impl History {
         // Later changes put other numbers into earlier steps; those that were taken back do not.
         let mut in_force: Vec<(&Edit, bool)> = self.edits.iter().map(|e| (e, false)).collect();
         for edit in &self.edits[..self.head] {
-            if let Edit::ChangeEdit { number, to } = edit
+            if let Edit::Job(JobEdit::ChangeEdit { number, to }) = edit
                 && let Some(step) = in_force.get_mut((*number as usize).wrapping_sub(1))
             {
                 *step = (to, true);
@@ -299,7 +303,9 @@ impl History {
         // A region is called what it is called now, or what it was when it was added.
         let name_of = |key: &str| {
             let added = self.edits.iter().find_map(|e| match e {
-                Edit::AddRegion { region, name, .. } if region == key => Some(name.clone()),
+                Edit::Region(RegionEdit::AddRegion { region, name, .. }) if region == key => {
+                    Some(name.clone())
+                }
                 _ => None,
             });
             match (self.job.region(key), added) {

@@ -1,97 +1,13 @@
-//! Edits of the Load stage: which region prints from which slot, and what is in the slots.
+//! What is loaded and where: obeying the edits of the Load stage.
 
 use super::apply::refuse;
+use super::edits::LoadEdit;
 use super::state::{Job, Region};
 use crate::machine::MachineKind;
 use crate::{Problem, figure};
-use serde::de::Error;
-use serde::{Deserialize, Deserializer, Serialize};
-use std::collections::BTreeMap;
-
-/// A change of what is loaded and where. It travels as `{"edit": "load", "do": …}`.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
-pub enum LoadEdit {
-    /// Two slots change places: spools, mixtures, regions and all. Every region keeps its colour.
-    Exchange {
-        /// One slot, from 1.
-        a: u8,
-        /// The other.
-        b: u8,
-    },
-    /// All regions print from one slot: the base, before accents are given theirs.
-    All {
-        /// Which, from 1.
-        slot: u8,
-    },
-    /// Slots that the program proposed are taken as they are.
-    Confirm {
-        /// Of which region; left out, of all.
-        #[serde(default, skip_serializing_if = "Option::is_none")]
-        #[cfg_attr(feature = "wire", ts(optional))]
-        region: Option<String>,
-    },
-    /// Fills slots and gives regions theirs in one go; what is left out stays.
-    Bay {
-        /// Spools by slot, or by feed of a mixing nozzle; none empties it.
-        #[serde(default, deserialize_with = "by_slot")]
-        spools: BTreeMap<u8, Option<String>>,
-        /// Slots by region.
-        #[serde(default)]
-        regions: BTreeMap<String, Option<u8>>,
-    },
-    /// Says which place of the machine each slot of the job is.
-    Places {
-        /// For each slot its place in the machine, from 1: every place once.
-        places: Vec<u8>,
-    },
-    /// Sets what a slot of a mixing nozzle is mixed from.
-    Mixture {
-        /// Which slot, from 1.
-        slot: u8,
-        /// Share of each feed; they sum to 1.
-        shares: Vec<f64>,
-    },
-}
-
-/// Reads a map by slot. Within an enum told by its tag the keys of JSON come as text, which is not taken for a number.
-fn by_slot<'de, D: Deserializer<'de>>(from: D) -> Result<BTreeMap<u8, Option<String>>, D::Error> {
-    BTreeMap::<String, Option<String>>::deserialize(from)?
-        .into_iter()
-        .map(|(slot, spool)| match slot.parse() {
-            Ok(slot) => Ok((slot, spool)),
-            Err(_) => Err(D::Error::custom(format!(
-                "{slot} is not the number of a slot"
-            ))),
-        })
-        .collect()
-}
 
 /// Rounding of shares that still sum to the whole.
 const SUM: f64 = 1e-6;
-
-impl LoadEdit {
-    /// What it does, in plain words.
-    pub(super) fn in_words(&self, name_of: &dyn Fn(&str) -> String) -> String {
-        match self {
-            LoadEdit::Exchange { a, b } => format!("Let slots {a} and {b} change places"),
-            LoadEdit::All { slot } => format!("Print everything from slot {slot}"),
-            LoadEdit::Confirm {
-                region: Some(region),
-            } => format!("Confirm the slot of {}", name_of(region)),
-            LoadEdit::Confirm { region: None } => "Confirm all slots".into(),
-            LoadEdit::Bay { .. } => "Join regions, slots and spools anew".into(),
-            LoadEdit::Places { .. } => "Say where the slots are in the machine".into(),
-            LoadEdit::Mixture { slot, shares } => {
-                let percent: Vec<String> =
-                    shares.iter().map(|s| format!("{:.1}", 100.0 * s)).collect();
-                format!("Mix {} for slot {slot}", percent.join(" : "))
-            }
-        }
-    }
-}
 
 impl Job {
     /// Spools that the printer takes: feeds of a mixing nozzle, else one for each slot.

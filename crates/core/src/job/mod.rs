@@ -11,8 +11,7 @@ mod colouring;
 mod contacts;
 mod drawn;
 mod edges_of_regions;
-mod edit;
-mod edit_words;
+mod edits;
 mod file_colours;
 mod history;
 mod kept;
@@ -20,7 +19,6 @@ mod loading;
 mod models;
 mod parts;
 mod placing;
-mod plan_edit;
 mod project;
 mod recipe;
 mod revised;
@@ -30,15 +28,12 @@ mod unit;
 
 pub use colouring::Preview;
 pub use contacts::Contact;
-pub use edit::{AlikeTo, Edit};
-pub use history::{History, Models, Step};
-pub use loading::LoadEdit;
-pub use parts::{
-    CutPlane, Depth, Fragments, InlayFacts, MadePart, OpenPart, PartEdit, PartMeeting,
-    PartMeetings, PartPair, Thickness,
+pub use edits::{
+    AlikeTo, Axis, CutPlane, Depth, Edit, Fragments, GiveEdit, JobEdit, LoadEdit, ModelEdit,
+    PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, SlotEdit, Target,
 };
-pub use placing::{Axis, Placing, Target};
-pub use plan_edit::PlanEdit;
+pub use history::{History, Models, Step};
+pub use parts::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};
 pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
 pub use state::{

@@ -1,6 +1,6 @@
 //! A whole job as one file: its edits, the spools they name and the files of its models, to be opened again anywhere.
 
-use super::edit::Edit;
+use super::edits::Edit;
 use crate::Problem;
 use crate::formats::{PROJECT_LIST, unzip_files, zip_files};
 use crate::machine::Spool;

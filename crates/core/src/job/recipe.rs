@@ -1,6 +1,6 @@
 //! A recipe: models, edits, printer and spools in one JSON file, replayed without a browser.
 
-use super::edit::Edit;
+use super::edits::{Edit, JobEdit, ModelEdit, SlotEdit};
 use crate::Problem;
 use crate::machine::{Printer, Spool};
 use serde::{Deserialize, Serialize};
@@ -77,8 +77,10 @@ impl Recipe {
         };
         for edit in edits {
             match edit {
-                Edit::RenameJob { name } => recipe.name = name,
-                Edit::OpenModel { model, file, .. } if recipe.edits.is_empty() => {
+                Edit::Job(JobEdit::RenameJob { name }) => recipe.name = name,
+                Edit::Model(ModelEdit::OpenModel { model, file, .. })
+                    if recipe.edits.is_empty() =>
+                {
                     recipe.models.push(RecipeModel { model, file });
                 }
                 other => recipe.edits.push(other),
@@ -96,12 +98,14 @@ impl Recipe {
 
     fn opening(&self) -> Vec<Edit> {
         let name = self.name.clone();
-        let models = self.models.iter().map(|m| Edit::OpenModel {
-            model: m.model.clone(),
-            file: m.file.clone(),
-            content: m.file.clone(),
+        let models = self.models.iter().map(|m| {
+            Edit::Model(ModelEdit::OpenModel {
+                model: m.model.clone(),
+                file: m.file.clone(),
+                content: m.file.clone(),
+            })
         });
-        std::iter::once(Edit::RenameJob { name })
+        std::iter::once(Edit::Job(JobEdit::RenameJob { name }))
             .chain(models)
             .collect()
     }
@@ -109,9 +113,9 @@ impl Recipe {
     /// All edits of the recipe, its models and printer included.
     pub fn all_edits(&self) -> Vec<Edit> {
         let mut edits = self.opening();
-        edits.push(Edit::SetPrinter {
+        edits.push(Edit::Slot(SlotEdit::SetPrinter {
             printer: self.printer.clone(),
-        });
+        }));
         edits.extend(self.edits.iter().cloned());
         edits
     }

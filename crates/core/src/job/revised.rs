@@ -1,6 +1,6 @@
 //! The job that its edits make when a model's file, or the numbers of a step, are others than they were.
 
-use super::edit::Edit;
+use super::edits::{Edit, JobEdit, ModelEdit};
 use super::history::Models;
 use super::state::{Job, LostEdit};
 use crate::Problem;
@@ -15,18 +15,20 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
     for (index, edit) in edits.iter().chain([last]).enumerate() {
         let known = |name: &str| opened.iter().position(|(n, _)| n == name);
         match edit {
-            Edit::OpenModel { model, .. } => opened.push((model.trim().to_string(), index)),
-            Edit::RenameModel { model, name } => {
+            Edit::Model(ModelEdit::OpenModel { model, .. }) => {
+                opened.push((model.trim().to_string(), index))
+            }
+            Edit::Model(ModelEdit::RenameModel { model, name }) => {
                 if let Some(at) = known(model) {
                     opened[at].0 = name.trim().to_string();
                 }
             }
-            Edit::RemoveModel { model } => opened.retain(|(n, _)| n != model),
-            Edit::ReviseModel {
+            Edit::Model(ModelEdit::RemoveModel { model }) => opened.retain(|(n, _)| n != model),
+            Edit::Model(ModelEdit::ReviseModel {
                 model,
                 file,
                 content,
-            } => {
+            }) => {
                 let at = known(model).ok_or_else(|| {
                     let message = format!("There is no model called {model}");
                     let mend = "Use the name of one of the job's models.";
@@ -44,13 +46,16 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
         let change = changed.get(&index);
         let edit = change.copied().unwrap_or(edit);
         let done = match (edit, files.get(&index)) {
-            (Edit::ReviseModel { .. } | Edit::ChangeEdit { .. }, _) => continue,
-            (Edit::OpenModel { model, .. }, Some((file, content))) => {
-                let edit = Edit::OpenModel {
+            (
+                Edit::Model(ModelEdit::ReviseModel { .. }) | Edit::Job(JobEdit::ChangeEdit { .. }),
+                _,
+            ) => continue,
+            (Edit::Model(ModelEdit::OpenModel { model, .. }), Some((file, content))) => {
+                let edit = Edit::Model(ModelEdit::OpenModel {
                     model: model.clone(),
                     file: (*file).clone(),
                     content: (*content).clone(),
-                };
+                });
                 // Without the new file there is nothing to go on with.
                 job.apply(&edit, models)?;
                 continue;
@@ -63,7 +68,7 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
             }
             // New numbers that cannot be used are refused, not lost.
             if change.is_some()
-                && matches!(last, Edit::ChangeEdit { number, .. } if *number as usize == index + 1)
+                && matches!(last, Edit::Job(JobEdit::ChangeEdit { number, .. }) if *number as usize == index + 1)
             {
                 return Err(why);
             }
@@ -86,7 +91,7 @@ fn changed_edits<'a>(
 ) -> Result<HashMap<usize, &'a Edit>, Problem> {
     let mut changed: HashMap<usize, &Edit> = HashMap::new();
     for edit in edits.iter().chain([last]) {
-        let Edit::ChangeEdit { number, to } = edit else {
+        let Edit::Job(JobEdit::ChangeEdit { number, to }) = edit else {
             continue;
         };
         let index = (*number as usize).wrapping_sub(1);
@@ -99,9 +104,11 @@ fn changed_edits<'a>(
         };
         let is_whole = matches!(
             old,
-            Edit::OpenModel { .. } | Edit::ReviseModel { .. } | Edit::ChangeEdit { .. }
+            Edit::Model(ModelEdit::OpenModel { .. })
+                | Edit::Model(ModelEdit::ReviseModel { .. })
+                | Edit::Job(JobEdit::ChangeEdit { .. })
         );
-        if is_whole || std::mem::discriminant(old) != std::mem::discriminant(to.as_ref()) {
+        if is_whole || old.kind() != to.kind() {
             return refuse(
                 "step-of-another-kind",
                 format!("Step {number} cannot become something of another kind"),

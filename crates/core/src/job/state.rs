@@ -143,8 +143,37 @@ pub struct LostEdit {
     pub why: Problem,
 }
 
+impl PartialEq for JobModel {
+    /// The same in all that an edit can change, meshes by their facets.
+    fn eq(&self, other: &JobModel) -> bool {
+        let same = |a: &Arc<OpenMesh>, b: &Arc<OpenMesh>| {
+            Arc::ptr_eq(a, b) || (a.mesh == b.mesh && a.part_of == b.part_of)
+        };
+        let JobModel {
+            name,
+            file,
+            content,
+            base,
+            open,
+            unit,
+            colours_kept,
+            parts,
+            labels,
+        } = self;
+        *name == other.name
+            && *file == other.file
+            && *content == other.content
+            && *unit == other.unit
+            && *colours_kept == other.colours_kept
+            && *parts == other.parts
+            && *labels == other.labels
+            && same(base, &other.base)
+            && same(open, &other.open)
+    }
+}
+
 /// A job: the fold of its edits. What is written of it leaves its models out; see [`Job::kept`].
-#[derive(Clone, Serialize, Deserialize)]
+#[derive(Clone, PartialEq, Serialize, Deserialize)]
 pub struct Job {
     /// Name on the shelf.
     pub name: String,

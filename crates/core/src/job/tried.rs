@@ -1,6 +1,6 @@
 //! What an edit would do, tried on a copy.
 
-use super::edit::Edit;
+use super::edits::Edit;
 use super::history::Models;
 use super::state::Job;
 use crate::Problem;

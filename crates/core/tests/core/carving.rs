@@ -7,7 +7,7 @@ use rstest::rstest;
 use std::collections::HashMap;
 use varichrom_core::carve::{LEAST_ALTITUDE_MM, Refined, TOLERANCE_MM, refined};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History};
+use varichrom_core::job::{Edit, GiveEdit, History, RegionEdit};
 use varichrom_core::mesh::{Mesh, cross, dot, length, sub};
 use varichrom_core::regions::{Reach, Stroke};
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
@@ -16,16 +16,16 @@ use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
 const KEPT: f64 = 1e-6;
 
 fn red() -> Edit {
-    Edit::AddRegion {
+    Edit::Region(RegionEdit::AddRegion {
         region: "red".into(),
         name: "Red".into(),
         colour: Colour([200, 30, 30]),
         slot: None,
-    }
+    })
 }
 
 fn stroke(path: &[[f64; 3]], radius_mm: f64, eye: [f64; 3], reach: Reach) -> Edit {
-    Edit::GiveStroke {
+    Edit::Give(GiveEdit::GiveStroke {
         region: "red".into(),
         reach,
         stroke: Stroke {
@@ -34,7 +34,7 @@ fn stroke(path: &[[f64; 3]], radius_mm: f64, eye: [f64; 3], reach: Reach) -> Edi
             radius_mm,
             eye,
         },
-    }
+    })
 }
 
 fn band(low_mm: f64, high_mm: f64) -> Edit {
@@ -286,10 +286,10 @@ fn an_edge_moves_by_its_distance_everywhere(
         stroke(&[on(14.0, -12.0)], 4.0, eye, Reach::Dab),
     ];
     let was = red_border(&painted(&ball, &before));
-    let step = Edit::GrowRegion {
+    let step = Edit::Give(GiveEdit::GrowRegion {
         region: "red".into(),
         by_mm: way * by,
-    };
+    });
     let is = red_border(&painted(&ball, &[&before[..], &[step]].concat()));
     assert!(is.len() > 20, "{} lines", is.len());
     let places = is.iter().flat_map(|[a, b]| {
@@ -311,20 +311,20 @@ fn an_edge_moves_by_its_distance_everywhere(
 fn erasing_a_stroke_makes_its_facets_whole_again() {
     let plate = stl(&box_mesh([-50.0, -50.0, 0.0], [50.0, 50.0, 3.0]), "plate");
     let dab = stroke(&[[3.0, 4.0, 3.0]], 2.0, [0.0, 0.0, 300.0], Reach::Dab);
-    let Edit::GiveStroke {
+    let Edit::Give(GiveEdit::GiveStroke {
         reach,
         stroke: mut wide,
         ..
-    } = dab.clone()
+    }) = dab.clone()
     else {
         unreachable!()
     };
     wide.radius_mm = 4.0;
-    let erase = Edit::GiveStroke {
+    let erase = Edit::Give(GiveEdit::GiveStroke {
         region: "own".into(),
         reach,
         stroke: wide,
-    };
+    });
     let history = painted(&plate, &[dab, erase]);
     assert_eq!(fine(&history).mesh.facets.len(), 12);
     assert_eq!(red_area(&history), 0.0);
@@ -334,13 +334,13 @@ fn erasing_a_stroke_makes_its_facets_whole_again() {
 fn a_patch_over_a_painted_face_takes_it_all() {
     let plate = stl(&box_mesh([0.0; 3], [30.0, 20.0, 5.0]), "plate");
     let dab = stroke(&[[10.0, 10.0, 5.0]], 2.0, [10.0, 10.0, 300.0], Reach::Dab);
-    let patch = Edit::GivePatch {
+    let patch = Edit::Give(GiveEdit::GivePatch {
         region: "red".into(),
         at: at("it", [1.0, 1.0, 5.0], [0.0, 0.0, 1.0]),
         crease_deg: 30.0,
         within: Default::default(),
         turn_deg: None,
-    };
+    });
     let history = painted(&plate, &[dab, patch]);
     assert!((red_area(&history) - 600.0).abs() < 1e-9);
     assert_eq!(fine(&history).mesh.facets.len(), 12);
@@ -361,7 +361,7 @@ proptest! {
         for (x0, y0, x1, y1, radius, is_erased) in strokes {
             states.push(history.job().models[0].labels.clone());
             let mut edit = stroke(&[[x0, y0, 8.0], [x1, y1, 8.0]], radius, [20.0, 15.0, 200.0], Reach::Dip);
-            if let Edit::GiveStroke { region, .. } = &mut edit && is_erased {
+            if let Edit::Give(GiveEdit::GiveStroke { region, .. }) = &mut edit && is_erased {
                 *region = "own".into();
             }
             history.apply(edit, &shelf).expect("on the plate");

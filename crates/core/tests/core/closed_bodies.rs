@@ -6,7 +6,7 @@ use approx::assert_relative_eq;
 use std::io::{Cursor, Read};
 use std::sync::Arc;
 use varichrom_core::handover::{BodyDepth, ClosedBodies, closed_bodies, parts_zip};
-use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::job::{Edit, History, Job, JobEdit};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::model::OpenMesh;
 use varichrom_core::regions::Reach;
@@ -61,7 +61,7 @@ fn demo(name: &str) -> History {
     let open = OpenMesh::from_bytes(&demo.bytes).expect("a sound file");
     shelf.0.insert(demo.model.into(), Arc::new(open));
     let mut edits = vec![crate::jobs_of::open_model(demo.model)];
-    edits.push(Edit::RenameJob { name: name.into() });
+    edits.push(Edit::Job(JobEdit::RenameJob { name: name.into() }));
     edits.extend(demo.edits);
     let head = edits.len();
     History::replay(edits, head, &shelf).expect("sound edits")

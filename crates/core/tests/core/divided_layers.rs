@@ -5,7 +5,7 @@ use approx::assert_relative_eq;
 use proptest::prelude::*;
 use varichrom_core::carve::{Labels, refined};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History};
+use varichrom_core::job::{Edit, GiveEdit, History, RegionEdit};
 use varichrom_core::layers::{LayerShare, Settings, Touched, label, label_between, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
@@ -13,12 +13,12 @@ use varichrom_core::regions::{Reach, Stroke};
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
 
 fn red() -> Edit {
-    Edit::AddRegion {
+    Edit::Region(RegionEdit::AddRegion {
         region: "red".into(),
         name: "Red".into(),
         colour: Colour([200, 30, 30]),
         slot: None,
-    }
+    })
 }
 
 fn band(low_mm: f64, high_mm: f64) -> Edit {
@@ -75,7 +75,7 @@ fn layers_of_the_divided_mesh_are_those_of_the_refined_one() {
     let bytes = stl(&box_mesh([0.0; 3], [20.0, 15.0, 8.0]), "box");
     let (shelf, mut history) = job_of(&[("it", &bytes)]);
     history.apply(red(), &shelf).expect("new");
-    let stroke = Edit::GiveStroke {
+    let stroke = Edit::Give(GiveEdit::GiveStroke {
         region: "red".into(),
         reach: Reach::Dip,
         stroke: Stroke {
@@ -84,7 +84,7 @@ fn layers_of_the_divided_mesh_are_those_of_the_refined_one() {
             radius_mm: 1.7,
             eye: [10.0, -100.0, 5.0],
         },
-    };
+    });
     history.apply(stroke, &shelf).expect("a stroke");
     let model = &history.job().models[0];
     let fine = refined(&model.open, &model.labels);
@@ -127,7 +127,7 @@ proptest! {
                 band(z + 10.0, z + 10.0 + radius_mm)
             } else {
                 let flat = (100.0 - z * z).sqrt();
-                Edit::GiveStroke {
+                Edit::Give(GiveEdit::GiveStroke {
                     region: "red".into(),
                     reach: Reach::Dab,
                     stroke: Stroke {
@@ -136,7 +136,7 @@ proptest! {
                         radius_mm,
                         eye: [90.0 * angle.cos(), 90.0 * angle.sin(), z],
                     },
-                }
+                })
             };
             // A point of the ball may lie off its facets; then the stroke is refused and nothing changes.
             if history.apply(edit, &shelf).is_err() {

@@ -1,10 +1,11 @@
 //! One edit of every kind: as recipes and databases have them, and with numbers that no maker means.
 
 use crate::jobs_of::{Shelf, job_of};
+use proptest::prelude::*;
 use rstest::rstest;
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
-use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::job::{Edit, History, Job, SlotEdit};
 use varichrom_core::layers::LayerShare;
 use varichrom_core::machine::Printer;
 use varichrom_core::plan::Planner;
@@ -216,7 +217,7 @@ fn numbers_that_nobody_means_are_refused_in_a_sentence_or_do_no_harm(
     let mixes = Printer::examples().into_iter().find(|p| p.kind.mixes());
     let printer = mixes.expect("a mixing nozzle");
     history
-        .apply(Edit::SetPrinter { printer }, &shelf)
+        .apply(Edit::Slot(SlotEdit::SetPrinter { printer }), &shelf)
         .expect("a printer");
     let mut wrong: Vec<String> = Vec::new();
     for edit in all() {
@@ -247,6 +248,18 @@ fn numbers_that_nobody_means_are_refused_in_a_sentence_or_do_no_harm(
 #[test]
 fn what_an_edit_touched_is_all_that_is_divided_anew() {
     let (shelf, mut history) = job();
+    // Coarse layers: what is told does not depend on how many there are.
+    let printer = Printer {
+        nozzle_mm: 0.8,
+        line_width_mm: 1.2,
+        layer_mm: 0.6,
+        first_layer_mm: 0.6,
+        ..Printer::default()
+    };
+    let coarse = SlotEdit::SetPrinter { printer };
+    history
+        .apply(Edit::Slot(coarse), &shelf)
+        .expect("a printer");
     let divided = |planner: &mut Planner, job: &Job| {
         let shares = planner.advance(job.shape(), &job.claims(), &|_| true);
         shares.expect("not stopped")
@@ -286,4 +299,38 @@ fn what_an_edit_touched_is_all_that_is_divided_anew() {
         assert!(planner.shares() == Some(&first), "{edit}");
     }
     assert!(applied > 50, "{applied}");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+
+    /// Undo of anything restores everything, redo brings everything back, and the edits alone make the same job.
+    #[test]
+    fn undo_restores_everything_and_redo_brings_it_back(
+        steps in prop::collection::vec((0..all().len(), 0..4usize, 0..4usize), 1..12)
+    ) {
+        let (shelf, mut history) = job();
+        let first = history.head();
+        let all: Vec<Edit> = all().into_iter().map(|e| serde_json::from_value(e).expect("an edit")).collect();
+        let mut stood = vec![history.job().clone()];
+        for (which, back, forth) in steps {
+            if history.apply(all[which].clone(), &shelf).is_ok() {
+                stood.truncate(history.head() - first);
+                stood.push(history.job().clone());
+            }
+            prop_assert!(*history.job() == stood[history.head() - first]);
+            for _ in 0..back.min(history.head() - first) {
+                prop_assert!(history.undo(&shelf).expect("a step back"));
+                prop_assert!(*history.job() == stood[history.head() - first], "undo of {:?}", all[which]);
+            }
+            for _ in 0..forth.min(stood.len() - 1 + first - history.head()) {
+                prop_assert!(history.redo(&shelf).expect("a step forth"));
+                prop_assert!(*history.job() == stood[history.head() - first], "redo of {:?}", all[which]);
+            }
+        }
+        let edits = history.edits()[..history.head()].to_vec();
+        let head = edits.len();
+        let anew = History::replay(edits, head, &shelf).expect("the same edits");
+        prop_assert!(anew.job() == history.job());
+    }
 }

@@ -8,7 +8,7 @@ use varichrom_core::colour::Colour;
 use varichrom_core::formats::{write_stl, zip_files};
 use varichrom_core::handover::{BodyDepth, closed_bodies};
 use varichrom_core::handover::{mesh_bytes, partition_bytes};
-use varichrom_core::job::{Edit, History, Job, Models};
+use varichrom_core::job::{Edit, GiveEdit, History, Job, JobEdit, ModelEdit, Models, RegionEdit};
 use varichrom_core::mesh::{dot, facet_normal};
 use varichrom_core::model::{OpenMesh, Place};
 use varichrom_core::regions::Within;
@@ -34,38 +34,40 @@ fn job() -> History {
         point: [x, 5.0, 15.0],
         normal: [0.0, 0.0, 1.0],
     };
-    let add = |key: &str, rgb: [u8; 3]| Edit::AddRegion {
-        region: key.into(),
-        name: format!("Région {key}/#1"),
-        colour: Colour(rgb),
-        slot: None,
+    let add = |key: &str, rgb: [u8; 3]| {
+        Edit::Region(RegionEdit::AddRegion {
+            region: key.into(),
+            name: format!("Région {key}/#1"),
+            colour: Colour(rgb),
+            slot: None,
+        })
     };
     let edits = vec![
-        Edit::RenameJob {
+        Edit::Job(JobEdit::RenameJob {
             name: "Boxes <&> \"more\"".into(),
-        },
-        Edit::OpenModel {
+        }),
+        Edit::Model(ModelEdit::OpenModel {
             model: "Boxes".into(),
             file: "b.stl".into(),
             content: "b".into(),
-        },
+        }),
         add("red", [200, 10, 20]),
         add("blue", [10, 20, 200]),
-        Edit::GivePatch {
+        Edit::Give(GiveEdit::GivePatch {
             region: "red".into(),
             at: at(5.0),
             crease_deg: 20.0,
             within: Within::Part,
             turn_deg: None,
-        },
-        Edit::GivePart {
+        }),
+        Edit::Region(RegionEdit::GivePart {
             region: "blue".into(),
             at: at(35.0),
-        },
-        Edit::RenamePart {
+        }),
+        Edit::Model(ModelEdit::RenamePart {
             at: at(35.0),
             name: "Peg & co <2>".into(),
-        },
+        }),
     ];
     let head = edits.len();
     History::replay(edits, head, &models).expect("sound edits")

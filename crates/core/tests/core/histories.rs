@@ -4,39 +4,12 @@ use crate::jobs_of::{BOAT, PAINT, at, job_of, keep, place};
 use proptest::prelude::*;
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::job::{Axis, Edit, History, Job, LengthUnit, Models, Placing, Target};
+use varichrom_core::job::{
+    Axis, Edit, GiveEdit, History, Job, LengthUnit, ModelEdit, Models, PlaceEdit, Placing, Target,
+};
 use varichrom_core::model::{Mending, OpenMesh};
 use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, stl};
-
-/// What a job comes to, for comparing two of them.
-fn state(h: &History) -> String {
-    let job = h.job();
-    let models: Vec<_> = job
-        .models
-        .iter()
-        .map(|m| {
-            let parts: Vec<_> = m.parts.iter().map(|p| (&p.name, p.own, p.map.0)).collect();
-            (
-                &m.name,
-                &m.file,
-                m.unit,
-                parts,
-                &m.labels,
-                &m.open.mesh.vertices,
-                &m.open.mesh.facets,
-            )
-        })
-        .collect();
-    let regions: Vec<_> = job
-        .live_regions()
-        .map(|(n, r)| (n, &r.key, &r.name, r.colour, r.slot))
-        .collect();
-    format!(
-        "{} {models:?} {regions:?} {:?} {:?} {:?}",
-        job.name, job.slots, job.copies, job.lost
-    )
-}
 
 /// One of the edits of Intake, by number; many of them are refused, which is part of the test.
 fn some_edit(kind: u8, n: u8) -> Edit {
@@ -75,42 +48,42 @@ fn some_edit(kind: u8, n: u8) -> Edit {
         ),
         4 => place(boat(), Placing::FaceDown { at: spot }),
         5 => place(everything, Placing::Home),
-        6 => Edit::SetUnits {
+        6 => Edit::Model(ModelEdit::SetUnits {
             model: None,
             unit: LengthUnit::ALL[usize::from(n % 6)],
-        },
-        7 => Edit::Mend {
+        }),
+        7 => Edit::Model(ModelEdit::Mend {
             model: "box".into(),
             mending: Mending {
                 holes_mm: Some(f64::from(n)),
                 turn: true,
                 ..Mending::default()
             },
-        },
+        }),
         8 => keep("boat", 1 + n % 5),
-        9 => Edit::SetApart {
+        9 => Edit::Place(PlaceEdit::SetApart {
             spacing_mm: f64::from(n % 20),
-        },
-        10 => Edit::SetCopies {
+        }),
+        10 => Edit::Place(PlaceEdit::SetCopies {
             across: u32::from(n % 4),
             along: 2,
             spacing_mm: 3.0,
-        },
-        11 => Edit::ReviseModel {
+        }),
+        11 => Edit::Model(ModelEdit::ReviseModel {
             model: "box".into(),
             file: "new.stl".into(),
             content: "new".into(),
-        },
-        12 => Edit::GivePatch {
+        }),
+        12 => Edit::Give(GiveEdit::GivePatch {
             region: "base".into(),
             at: spot,
             crease_deg: 30.0,
             within: Within::Part,
             turn_deg: None,
-        },
-        _ => Edit::RemoveModel {
+        }),
+        _ => Edit::Model(ModelEdit::RemoveModel {
             model: if n.is_multiple_of(2) { "box" } else { "boat" }.into(),
-        },
+        }),
     }
 }
 
@@ -239,30 +212,30 @@ proptest! {
         let (mut shelf, mut history) = job_of(&[("boat", &boat), ("box", &stl(&holed, "box"))]);
         let new = box_mesh([20.0, 0.0, 0.0], [30.0, 12.0, 10.0]);
         shelf.0.insert("new".into(), Arc::new(crate::shapes::open(&new)));
-        let mut states = vec![state(&history)];
+        let mut states = vec![history.job().clone()];
         for (kind, n) in steps {
             match history.apply(some_edit(kind, n), &shelf) {
                 Ok(()) => {
                     let bytes = history.job().kept(&shelf).expect("kept");
                     let back = Job::from_kept(&bytes, &shelf).expect("read back");
                     prop_assert!(back.kept(&shelf).as_ref() == Some(&bytes), "kept otherwise");
-                    states.push(state(&history));
+                    states.push(history.job().clone());
                 }
                 Err(problem) => {
                     prop_assert!(!problem.mend.is_empty());
-                    prop_assert_eq!(Some(&state(&history)), states.last());
+                    prop_assert!(Some(history.job()) == states.last());
                 }
             }
         }
         let again = History::replay(history.edits().to_vec(), history.head(), &shelf).expect("replayed");
-        prop_assert_eq!(&state(&again), &state(&history));
+        prop_assert!(again.job() == history.job());
         for before in states.iter().rev().skip(1) {
             history.undo(&shelf).expect("undone");
-            prop_assert_eq!(&state(&history), before);
+            prop_assert!(history.job() == before);
         }
         for after in states.iter().skip(1) {
             history.redo(&shelf).expect("redone");
-            prop_assert_eq!(&state(&history), after);
+            prop_assert!(history.job() == after);
         }
     }
 }

@@ -5,7 +5,7 @@ use rstest::rstest;
 use std::sync::Arc;
 use varichrom_core::advice::intake::{RouteKind, size_doubt, split};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History, LengthUnit};
+use varichrom_core::job::{Edit, GiveEdit, History, LengthUnit, ModelEdit, RegionEdit};
 use varichrom_core::machine::Printer;
 use varichrom_core::mesh::Mesh;
 use varichrom_core::regions::Within;
@@ -158,41 +158,45 @@ fn a_new_version_gets_the_old_edits_and_lists_the_lost_ones() {
     shelf
         .0
         .insert("new".into(), Arc::new(crate::shapes::open(&new)));
-    let add = |key: &str| Edit::AddRegion {
-        region: key.into(),
-        name: key.into(),
-        colour: Colour([9, 9, 9]),
-        slot: None,
+    let add = |key: &str| {
+        Edit::Region(RegionEdit::AddRegion {
+            region: key.into(),
+            name: key.into(),
+            colour: Colour([9, 9, 9]),
+            slot: None,
+        })
     };
-    let give = |key: &str, point: [f64; 3]| Edit::GivePatch {
-        region: key.into(),
-        at: at("mug", point, [0.0, 0.0, 1.0]),
-        crease_deg: 30.0,
-        within: Within::Part,
-        turn_deg: None,
+    let give = |key: &str, point: [f64; 3]| {
+        Edit::Give(GiveEdit::GivePatch {
+            region: key.into(),
+            at: at("mug", point, [0.0, 0.0, 1.0]),
+            crease_deg: 30.0,
+            within: Within::Part,
+            turn_deg: None,
+        })
     };
     for edit in [
         add("lid"),
         give("lid", [5.0, 5.0, 10.0]),
-        Edit::RenameModel {
+        Edit::Model(ModelEdit::RenameModel {
             model: "mug".into(),
             name: "cup".into(),
-        },
-        Edit::GivePatch {
+        }),
+        Edit::Give(GiveEdit::GivePatch {
             region: "lid".into(),
             at: at("cup", [25.0, 5.0, 10.0], [0.0, 0.0, 1.0]),
             crease_deg: 30.0,
             within: Within::Part,
             turn_deg: None,
-        },
+        }),
     ] {
         history.apply(edit, &shelf).expect("sound");
     }
-    let revise = Edit::ReviseModel {
+    let revise = Edit::Model(ModelEdit::ReviseModel {
         model: "cup".into(),
         file: "mug-2.stl".into(),
         content: "new".into(),
-    };
+    });
     history.apply(revise, &shelf).expect("revised");
     let job = history.job();
     assert_eq!(
@@ -244,10 +248,16 @@ fn taking_a_model_out_and_back() {
     };
     assert_eq!(parts(&history), ["a", "cube"]);
     history
-        .apply(Edit::RemoveModel { model: "a".into() }, &shelf)
+        .apply(
+            Edit::Model(ModelEdit::RemoveModel { model: "a".into() }),
+            &shelf,
+        )
         .expect("out");
     assert_eq!(parts(&history), ["cube"]);
-    let last = history.apply(Edit::RemoveModel { model: "b".into() }, &shelf);
+    let last = history.apply(
+        Edit::Model(ModelEdit::RemoveModel { model: "b".into() }),
+        &shelf,
+    );
     assert_eq!(last.err().map(|p| p.code).as_deref(), Some("model-last"));
     history.undo(&shelf).expect("back");
     assert_eq!(parts(&history), ["a", "cube"]);

@@ -8,7 +8,9 @@ use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::advice::{CheckedPlan, checked_plan};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History, Job, Models, Recipe};
+use varichrom_core::job::{
+    Edit, GiveEdit, History, Job, JobEdit, ModelEdit, Models, Recipe, RegionEdit, SlotEdit,
+};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::{OpenMesh, Place};
@@ -39,11 +41,11 @@ fn shelf() -> Shelf {
 }
 
 fn open_model(name: &str) -> Edit {
-    Edit::OpenModel {
+    Edit::Model(ModelEdit::OpenModel {
         model: name.into(),
         file: format!("{name}.stl"),
         content: name.into(),
-    }
+    })
 }
 
 fn at(point: [f64; 3], normal: [f64; 3]) -> Place {
@@ -60,22 +62,22 @@ fn top() -> Place {
 
 fn add(region: &str) -> Edit {
     let colour = Colour([200, 30, 40]);
-    Edit::AddRegion {
+    Edit::Region(RegionEdit::AddRegion {
         region: region.into(),
         name: region.into(),
         colour,
         slot: None,
-    }
+    })
 }
 
 fn give_patch(region: &str, at: Place) -> Edit {
-    Edit::GivePatch {
+    Edit::Give(GiveEdit::GivePatch {
         region: region.into(),
         at,
         crease_deg: 30.0,
         within: Within::Part,
         turn_deg: None,
-    }
+    })
 }
 
 fn history(edits: Vec<Edit>) -> History {
@@ -124,10 +126,10 @@ fn a_patch_of_a_box_is_one_face_and_takes_a_free_slot() {
 
 #[test]
 fn a_whole_part_changes_its_own_region_and_drops_its_patches() {
-    let whole = Edit::GivePart {
+    let whole = Edit::Region(RegionEdit::GivePart {
         region: "lid".into(),
         at: top(),
-    };
+    });
     let h = history(vec![
         add("lid"),
         add("side"),
@@ -148,18 +150,18 @@ fn a_whole_part_changes_its_own_region_and_drops_its_patches() {
 #[case(give_patch("lid", at([f64::NAN, 0.0, 0.0], [0.0, 0.0, 1.0])), "place-not-a-number")]
 #[case(give_patch("lid", at([5.0, 5.0, 10.0], [0.0; 3])), "place-not-a-number")]
 #[case(give_patch("nobody", top()), "region-unknown")]
-#[case(Edit::GivePatch { region: "lid".into(), at: top(), crease_deg: 0.0 , within: Within::Part, turn_deg: None}, "crease-out-of-range")]
-#[case(Edit::SetSoak { region: "lid".into(), soak_mm: -1.0 }, "soak-out-of-range")]
-#[case(Edit::SetSoak { region: "lid".into(), soak_mm: f64::NAN }, "soak-out-of-range")]
-#[case(Edit::AssignSlot { region: "lid".into(), slot: Some(9) }, "slot-unknown")]
-#[case(Edit::LoadSlot { slot: 0, spool: None }, "slot-unknown")]
-#[case(Edit::DeleteRegion { region: "base".into() }, "region-base")]
-#[case(Edit::RenameRegion { region: "lid".into(), name: "  ".into() }, "name-empty")]
-#[case(Edit::RenameJob { name: "x".repeat(300) }, "name-too-long")]
+#[case(Edit::Give(GiveEdit::GivePatch { region: "lid".into(), at: top(), crease_deg: 0.0 , within: Within::Part, turn_deg: None}), "crease-out-of-range")]
+#[case(Edit::Region(RegionEdit::SetSoak { region: "lid".into(), soak_mm: -1.0 }), "soak-out-of-range")]
+#[case(Edit::Region(RegionEdit::SetSoak { region: "lid".into(), soak_mm: f64::NAN }), "soak-out-of-range")]
+#[case(Edit::Slot(SlotEdit::AssignSlot { region: "lid".into(), slot: Some(9) }), "slot-unknown")]
+#[case(Edit::Slot(SlotEdit::LoadSlot { slot: 0, spool: None }), "slot-unknown")]
+#[case(Edit::Region(RegionEdit::DeleteRegion { region: "base".into() }), "region-base")]
+#[case(Edit::Region(RegionEdit::RenameRegion { region: "lid".into(), name: "  ".into() }), "name-empty")]
+#[case(Edit::Job(JobEdit::RenameJob { name: "x".repeat(300) }), "name-too-long")]
 #[case(add("lid"), "region-exists")]
 #[case(open_model("cubes"), "model-exists")]
 #[case(open_model("unheard of"), "content-unknown")]
-#[case(Edit::SetPrinter { printer: Printer { layer_mm: 0.0, ..Printer::default() } }, "value-out-of-range")]
+#[case(Edit::Slot(SlotEdit::SetPrinter { printer: Printer { layer_mm: 0.0, ..Printer::default() } }), "value-out-of-range")]
 fn a_refused_edit_says_why_and_changes_nothing(#[case] edit: Edit, #[case] code: &str) {
     let mut h = history(vec![add("lid"), give_patch("lid", top())]);
     let (before, head) = (state(h.job()), h.head());
@@ -178,30 +180,30 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         at([0.0, 5.0, 5.0], [-1.0, 0.0, 0.0]),
     ]);
     (region, place, 0u8..7, 1.0..90.0f64).prop_map(|(region, at, kind, crease_deg)| match kind {
-        0 => Edit::GivePart { region, at },
-        1 => Edit::RecolourRegion {
+        0 => Edit::Region(RegionEdit::GivePart { region, at }),
+        1 => Edit::Region(RegionEdit::RecolourRegion {
             region,
             colour: Colour([crease_deg as u8, 0, 0]),
-        },
-        2 => Edit::SetSoak {
+        }),
+        2 => Edit::Region(RegionEdit::SetSoak {
             region,
             soak_mm: 0.1 + crease_deg / 50.0,
-        },
-        3 => Edit::AssignSlot {
+        }),
+        3 => Edit::Slot(SlotEdit::AssignSlot {
             region,
             slot: (crease_deg < 60.0).then_some(1 + crease_deg as u8 % 4),
-        },
-        4 => Edit::RenamePart {
+        }),
+        4 => Edit::Model(ModelEdit::RenamePart {
             at,
             name: format!("part {crease_deg:.1}"),
-        },
-        _ => Edit::GivePatch {
+        }),
+        _ => Edit::Give(GiveEdit::GivePatch {
             region,
             at,
             crease_deg,
             within: Within::Part,
             turn_deg: None,
-        },
+        }),
     })
 }
 
@@ -242,9 +244,9 @@ fn deleting_a_region_gives_its_surface_back_and_undo_returns_it() {
     let mut h = history(vec![add("lid"), give_patch("lid", top())]);
     let before = state(h.job());
     h.apply(
-        Edit::DeleteRegion {
+        Edit::Region(RegionEdit::DeleteRegion {
             region: "lid".into(),
-        },
+        }),
         &models,
     )
     .expect("deleted");
@@ -255,19 +257,21 @@ fn deleting_a_region_gives_its_surface_back_and_undo_returns_it() {
 
 #[test]
 fn a_coloured_lid_costs_one_swap_and_the_bill_adds_up() {
-    let load = |slot, spool: &str| Edit::LoadSlot {
-        slot,
-        spool: Some(spool.into()),
+    let load = |slot, spool: &str| {
+        Edit::Slot(SlotEdit::LoadSlot {
+            slot,
+            spool: Some(spool.into()),
+        })
     };
     let h = history(vec![
         load(1, "chalk"),
         load(2, "soot"),
         add("lid"),
         give_patch("lid", top()),
-        Edit::GivePart {
+        Edit::Region(RegionEdit::GivePart {
             region: "lid".into(),
             at: at([35.0, 5.0, 10.0], [0.0, 0.0, 1.0]),
-        },
+        }),
     ]);
     let p = planned(h.job());
     // The small box is printed in slot 2 on every layer, the large one in slot 1 below its lid: one swap a layer,
@@ -301,10 +305,10 @@ fn one_colour_purges_nothing_and_needs_no_tower() {
 
 #[test]
 fn two_regions_on_one_slot_need_no_swap_between_them() {
-    let same = Edit::AssignSlot {
+    let same = Edit::Slot(SlotEdit::AssignSlot {
         region: "lid".into(),
         slot: Some(1),
-    };
+    });
     let p = planned(history(vec![add("lid"), give_patch("lid", top()), same]).job());
     assert_eq!(p.bill.swaps, 0);
 }
@@ -314,11 +318,11 @@ fn the_demo_pier_light_finds_its_bands_and_is_planned() {
     let demo = &demo_jobs()[0];
     let open = Arc::new(OpenMesh::from_bytes(&demo.bytes).expect("sound"));
     let models = Shelf(HashMap::from([("light".to_string(), open)]));
-    let mut edits = vec![Edit::OpenModel {
+    let mut edits = vec![Edit::Model(ModelEdit::OpenModel {
         model: demo.model.into(),
         file: demo.file.into(),
         content: "light".into(),
-    }];
+    })];
     edits.extend(demo.edits.clone());
     let head = edits.len();
     let h = History::replay(edits, head, &models).expect("the demo's own edits");

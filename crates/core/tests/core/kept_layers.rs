@@ -4,7 +4,9 @@ use crate::jobs_of::{Shelf, at, job_of, place};
 use crate::part_jobs::{TOP, do_all, part, region};
 use proptest::prelude::*;
 use varichrom_core::Problem;
-use varichrom_core::job::{CutPlane, Depth, Edit, History, PartEdit, Placing, Target};
+use varichrom_core::job::{
+    CutPlane, Depth, Edit, History, ModelEdit, PartEdit, Placing, SlotEdit, Target,
+};
 use varichrom_core::layers::{Settings, Survey, draw_layer, label, survey, survey_after};
 use varichrom_demo::{box_mesh, stl, subdivided_sphere};
 
@@ -67,9 +69,9 @@ fn an_edit_of_parts_looks_only_at_the_layers_it_touched() {
     let (kept, layers) = kept_over(&mut h, &shelf, cut).unwrap();
     assert!(kept > 150 && kept < layers, "{kept} of {layers}");
     // The plate is thrown away: above it nothing changes, but the grid does.
-    let gone = Edit::RemoveModel {
+    let gone = Edit::Model(ModelEdit::RemoveModel {
         model: "plate".into(),
-    };
+    });
     let (kept, _) = kept_over(&mut h, &shelf, gone).unwrap();
     assert_eq!(kept, 0);
 }
@@ -79,7 +81,8 @@ fn nothing_is_kept_over_other_layer_heights() {
     let (shelf, mut h) = ball_and_plate();
     let mut printer = h.job().printer.clone();
     printer.layer_mm = 0.3;
-    let (kept, _) = kept_over(&mut h, &shelf, Edit::SetPrinter { printer }).unwrap();
+    let (kept, _) =
+        kept_over(&mut h, &shelf, Edit::Slot(SlotEdit::SetPrinter { printer })).unwrap();
     assert_eq!(kept, 0);
 }
 

@@ -9,7 +9,7 @@ use varichrom_core::advice::load::{
 };
 use varichrom_core::advice::{CheckedPlan, checked_plan};
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History, LoadEdit, PartEdit};
+use varichrom_core::job::{Edit, History, JobEdit, LoadEdit, PartEdit, RegionEdit, SlotEdit};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::{MachineKind, Printer, Spool};
 use varichrom_demo::{
@@ -33,10 +33,10 @@ fn load(edit: LoadEdit) -> Edit {
 }
 
 fn spool_in(slot: u8, id: &str) -> Edit {
-    Edit::LoadSlot {
+    Edit::Slot(SlotEdit::LoadSlot {
         slot,
         spool: Some(id.into()),
-    }
+    })
 }
 
 fn codes(found: &[LoadCheck]) -> Vec<&str> {
@@ -69,10 +69,10 @@ fn contact(h: &History) -> f64 {
 }
 
 fn give_part(key: &str, place: varichrom_core::model::Place) -> Edit {
-    Edit::GivePart {
+    Edit::Region(RegionEdit::GivePart {
         region: key.into(),
         at: place,
-    }
+    })
 }
 
 #[test]
@@ -185,10 +185,10 @@ fn proposed_slots_stay_marked_until_confirmed_or_chosen() {
         &mut h,
         &shelf,
         vec![
-            Edit::AssignSlot {
+            Edit::Slot(SlotEdit::AssignSlot {
                 region: "a".into(),
                 slot: Some(2),
-            },
+            }),
             load(LoadEdit::Confirm {
                 region: Some("b".into()),
             }),
@@ -334,7 +334,10 @@ fn a_mixing_nozzle_prints_what_its_feeds_make_and_refuses_shares_that_cannot_be(
     do_all(
         &mut h,
         &shelf,
-        vec![Edit::SetPrinter { printer: mixer }, spool_in(3, "rust-red")],
+        vec![
+            Edit::Slot(SlotEdit::SetPrinter { printer: mixer }),
+            spool_in(3, "rust-red"),
+        ],
     );
     assert_eq!(
         h.job().feeds.iter().flatten().collect::<Vec<_>>(),
@@ -382,7 +385,11 @@ fn tools_of_their_own_rinse_nothing_and_prime_instead() {
         ooze_mm3_min: 0.0,
         ..twin
     };
-    do_all(&mut h, &shelf, vec![Edit::SetPrinter { printer: twin }]);
+    do_all(
+        &mut h,
+        &shelf,
+        vec![Edit::Slot(SlotEdit::SetPrinter { printer: twin })],
+    );
     let plan = planned(&h);
     assert!(plan.pairs.is_empty() && plan.bill.purge_g < rinsed.purge_g);
     for swap in &plan.swaps {
@@ -415,10 +422,10 @@ fn a_bay_comes_back_from_what_is_stored_alone_and_among_others() {
         spools: [(1, Some("chalk".into())), (12, None)].into(),
         regions: [("lid".to_string(), Some(3))].into(),
     });
-    let several = Edit::Several {
+    let several = Edit::Job(JobEdit::Several {
         what: "Two".into(),
         edits: vec![bay.clone(), bay.clone()],
-    };
+    });
     for edit in [bay, several] {
         let stored = serde_json::to_string(&edit).unwrap();
         assert_eq!(serde_json::from_str::<Edit>(&stored).unwrap(), edit);

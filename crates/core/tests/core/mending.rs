@@ -6,7 +6,7 @@ use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History};
+use varichrom_core::job::{Edit, GiveEdit, History, ModelEdit, RegionEdit};
 use varichrom_core::mesh::{DefectKind, Mesh};
 use varichrom_core::model::{Mending, OpenMesh};
 use varichrom_core::regions::Within;
@@ -246,12 +246,12 @@ fn mending_is_an_edit_that_keeps_colours_and_can_be_undone() {
     let mut holed = pier_light();
     holed.facets.remove(1000);
     let (shelf, mut history) = job_of(&[("light", &stl(&holed, "light"))]);
-    let red = Edit::AddRegion {
+    let red = Edit::Region(RegionEdit::AddRegion {
         region: "red".into(),
         name: "Red".into(),
         colour: Colour([200, 0, 0]),
         slot: None,
-    };
+    });
     history.apply(red, &shelf).expect("added");
     let open = history.job().models[0].open.clone();
     let spot = open
@@ -260,24 +260,24 @@ fn mending_is_an_edit_that_keeps_colours_and_can_be_undone() {
         .iter()
         .fold([0.0; 3], |s, c| [0, 1, 2].map(|i| s[i] + c[i] / 3.0));
     let normal = varichrom_core::mesh::facet_normal(&open.mesh.corners(0)).expect("area");
-    let give = Edit::GivePatch {
+    let give = Edit::Give(GiveEdit::GivePatch {
         region: "red".into(),
         at: at("light", spot, normal),
         crease_deg: 30.0,
         within: Within::Part,
         turn_deg: None,
-    };
+    });
     history.apply(give, &shelf).expect("given");
     let red_facets = |h: &History| h.job().models[0].labels.covered();
     let (before, facets) = (red_facets(&history), open.mesh.facets.len());
     assert!(before > 0);
-    let mend = Edit::Mend {
+    let mend = Edit::Model(ModelEdit::Mend {
         model: "light".into(),
         mending: Mending {
             holes_mm: Some(5.0),
             ..Mending::default()
         },
-    };
+    });
     history.apply(mend.clone(), &shelf).expect("mended");
     assert!(history.job().models[0].open.is_closed());
     assert!(red_facets(&history) >= before);

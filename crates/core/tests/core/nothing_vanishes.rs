@@ -4,7 +4,7 @@ use crate::jobs_of::{Shelf, job_of};
 use crate::part_jobs::region;
 use rstest::rstest;
 use varichrom_core::advice::{Caution, CheckedPlan, WhyUnprinted, checked_plan};
-use varichrom_core::job::{Edit, History};
+use varichrom_core::job::{Edit, History, PlaceEdit};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::mesh::Mesh;
 use varichrom_demo::{box_mesh, rack, stl, together};
@@ -210,11 +210,11 @@ fn a_plan_that_cannot_be_printed_says_so(
 ) {
     let (shelf, mut history) = opened(&[("it", box_mesh([0.0; 3], size))]);
     if across > 1 {
-        let copies = Edit::SetCopies {
+        let copies = Edit::Place(PlaceEdit::SetCopies {
             across,
             along: 1,
             spacing_mm: 5.0,
-        };
+        });
         history.apply(copies, &shelf).expect("copies");
     }
     let plan = planned(&history);

@@ -3,7 +3,7 @@
 use crate::jobs_of::{at, job_of};
 use crate::part_jobs::{TOP, do_all, near, part, refused, region, volume};
 use varichrom_core::job::{
-    CutPlane, Edit, Fragments, History, PartEdit, PartMeeting, Placing, Target,
+    CutPlane, Edit, Fragments, History, PartEdit, PartMeeting, PlaceEdit, Placing, Target,
 };
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::model::{OpenMesh, Place};
@@ -250,14 +250,14 @@ fn groups_nest_keep_together_and_locks_hold() {
         alike: false,
     };
     refused(&mut h, &shelf, part(cut), "part-locked");
-    let shift = Edit::Place {
+    let shift = Edit::Place(PlaceEdit::Place {
         target: Target::Part {
             at: places[0].clone(),
         },
         placing: Placing::Move {
             by_mm: [1.0, 0.0, 0.0],
         },
-    };
+    });
     refused(&mut h, &shelf, shift, "part-locked");
 }
 

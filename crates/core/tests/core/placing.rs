@@ -6,7 +6,9 @@ use proptest::prelude::*;
 use rstest::rstest;
 use varichrom_core::advice::checked_plan;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Axis, Edit, History, LengthUnit, Placing, Target};
+use varichrom_core::job::{
+    Axis, Edit, GiveEdit, History, LengthUnit, ModelEdit, PlaceEdit, Placing, RegionEdit, Target,
+};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::regions::Within;
 use varichrom_core::rules::Copies;
@@ -141,18 +143,18 @@ fn centring_on_another_part_and_an_enclosed_part_that_leaves() {
 #[test]
 fn units_scale_about_the_shared_origin() {
     let (shelf, mut history) = job_of(&[("a", &brick()), ("b", &brick())]);
-    let edit = Edit::SetUnits {
+    let edit = Edit::Model(ModelEdit::SetUnits {
         model: None,
         unit: LengthUnit::Inch,
-    };
+    });
     history.apply(edit, &shelf).expect("inches");
     for model in &history.job().models {
         assert_relative_eq!(model.open.mesh.bounds().min[0], 254.0, max_relative = EXACT);
     }
-    let back = Edit::SetUnits {
+    let back = Edit::Model(ModelEdit::SetUnits {
         model: Some("a".into()),
         unit: LengthUnit::Millimetre,
-    };
+    });
     history.apply(back, &shelf).expect("millimetres");
     assert_relative_eq!(
         history.job().models[0].open.mesh.bounds().min[0],
@@ -166,7 +168,7 @@ fn models_stand_side_by_side_without_touching() {
     let wide = stl(&box_mesh([0.0; 3], [30.0, 10.0, 5.0]), "wide");
     let (shelf, mut history) = job_of(&[("a", &brick()), ("b", &wide), ("c", &brick())]);
     history
-        .apply(Edit::SetApart { spacing_mm: 4.0 }, &shelf)
+        .apply(Edit::Place(PlaceEdit::SetApart { spacing_mm: 4.0 }), &shelf)
         .expect("apart");
     let boxes: Vec<_> = history
         .job()
@@ -192,7 +194,7 @@ fn many_models_stand_in_rows_within_the_bed() {
     let files: Vec<(&str, &[u8])> = names.iter().map(|n| (n.as_str(), &tile[..])).collect();
     let (shelf, mut history) = job_of(&files);
     history
-        .apply(Edit::SetApart { spacing_mm: 5.0 }, &shelf)
+        .apply(Edit::Place(PlaceEdit::SetApart { spacing_mm: 5.0 }), &shelf)
         .expect("apart");
     // Three of 60 mm and two gaps take 190 of 220 mm; eight take three rows of 30 mm and two gaps.
     let size = history.job().bounds().size();
@@ -256,12 +258,12 @@ proptest! {
 #[test]
 fn copies_multiply_plastic_and_not_swaps() {
     let (shelf, mut history) = job_of(&[("tiles", &stl(&signal_tiles(), "tiles"))]);
-    let red = Edit::AddRegion {
+    let red = Edit::Region(RegionEdit::AddRegion {
         region: "red".into(),
         name: "Red".into(),
         colour: Colour([200, 0, 0]),
         slot: Some(2),
-    };
+    });
     history.apply(red, &shelf).expect("added");
     let open = history.job().models[0].open.clone();
     let (tip, _) = (0..open.mesh.facets.len() as u32)
@@ -282,13 +284,13 @@ fn copies_multiply_plastic_and_not_swaps() {
         .corners(tip)
         .iter()
         .fold([0.0; 3], |s, c| [0, 1, 2].map(|i| s[i] + c[i] / 3.0));
-    let give = Edit::GivePatch {
+    let give = Edit::Give(GiveEdit::GivePatch {
         region: "red".into(),
         at: at("tiles", spot, [0.0, 0.0, 1.0]),
         crease_deg: 30.0,
         within: Within::Part,
         turn_deg: None,
-    };
+    });
     history.apply(give, &shelf).expect("given");
     let plan_of = |h: &History| {
         let job = h.job();
@@ -300,11 +302,11 @@ fn copies_multiply_plastic_and_not_swaps() {
     let one = plan_of(&history);
     history
         .apply(
-            Edit::SetCopies {
+            Edit::Place(PlaceEdit::SetCopies {
                 across: 3,
                 along: 2,
                 spacing_mm: 5.0,
-            },
+            }),
             &shelf,
         )
         .expect("copied");

@@ -4,7 +4,7 @@ use crate::jobs_of::job_of;
 use crate::made_layers::{job, planned};
 use approx::assert_relative_eq;
 use varichrom_core::advice::{Caution, CheckedPlan, checked_plan};
-use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::job::{Edit, GiveEdit, History, Job, RegionEdit, SlotEdit};
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::{HandSwap, MachineKind, Printer};
 use varichrom_core::plan::timed_printer;
@@ -140,7 +140,7 @@ fn layers_too_high_and_empty_slots_are_told_with_a_mend() {
     let p = planned(&job, &ALL);
     let high = caution(&p, "layer-too-high").expect("0.4 mm from a nozzle of 0.4 mm");
     assert!(high.is_wrong && high.message.contains("0.32"), "{high:?}");
-    let Some(Edit::SetPrinter { printer }) = &high.edit else {
+    let Some(Edit::Slot(SlotEdit::SetPrinter { printer })) = &high.edit else {
         panic!("a printer that can")
     };
     assert_eq!(printer.layer_mm, 0.32);
@@ -191,7 +191,7 @@ fn a_solid_print_extrudes_the_volume_of_its_mesh() {
             ..Printer::default()
         };
         history
-            .apply(Edit::SetPrinter { printer }, &shelf)
+            .apply(Edit::Slot(SlotEdit::SetPrinter { printer }), &shelf)
             .expect("a printer");
         let volume = history.job().models[0].open.volume_mm3();
         let plan = planned_of(&history);
@@ -211,19 +211,19 @@ fn a_tower_stands_clear_of_the_models_or_is_said_to_find_no_room() {
         let (shelf, mut history) = job_of(&[("plate", &bytes)]);
         let top = crate::jobs_of::at("plate", [5.0, 5.0, 4.0], [0.0, 0.0, 1.0]);
         for edit in [
-            Edit::AddRegion {
+            Edit::Region(RegionEdit::AddRegion {
                 region: "lid".into(),
                 name: "Lid".into(),
                 colour: "#171718".parse().expect("a colour"),
                 slot: Some(2),
-            },
-            Edit::GivePatch {
+            }),
+            Edit::Give(GiveEdit::GivePatch {
                 region: "lid".into(),
                 at: top,
                 crease_deg: 30.0,
                 within: Default::default(),
                 turn_deg: None,
-            },
+            }),
         ] {
             history.apply(edit, &shelf).expect("sound");
         }

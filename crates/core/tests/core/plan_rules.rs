@@ -4,7 +4,7 @@ use crate::made_layers::{any_areas, job, layers, planned};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use varichrom_core::advice::{CheckedPlan, checked_plan, task};
-use varichrom_core::job::{Edit, History, LoadEdit, PlanEdit};
+use varichrom_core::job::{Edit, History, JobEdit, LoadEdit, PlanEdit, RegionEdit, SlotEdit};
 use varichrom_core::plan::{SheetItem, bill_sheet};
 use varichrom_core::rules::{Aim, CutOff, OrderRule, PurgePlaces};
 use varichrom_demo::rack;
@@ -223,9 +223,11 @@ fn a_purge_set_for_a_pair_counts_until_its_spool_changes() {
             .apply(edit, &shelf)
             .map(|()| history.job().rules.clone())
     };
-    let load = |slot, id: &str| Edit::LoadSlot {
-        slot,
-        spool: Some(id.into()),
+    let load = |slot, id: &str| {
+        Edit::Slot(SlotEdit::LoadSlot {
+            slot,
+            spool: Some(id.into()),
+        })
     };
     apply(load(1, "chalk")).expect("a slot");
     apply(load(2, "rust-red")).expect("a slot");
@@ -333,13 +335,17 @@ fn what_cannot_be_planned_is_refused_with_the_place() {
 fn several_edits_are_one_step_all_or_none() {
     let mut history = History::default();
     let quick = |is_quick| Edit::Plan(PlanEdit::Quick { is_quick });
-    let name = |name: &str| Edit::RenameRegion {
-        region: "base".into(),
-        name: name.into(),
+    let name = |name: &str| {
+        Edit::Region(RegionEdit::RenameRegion {
+            region: "base".into(),
+            name: name.into(),
+        })
     };
-    let several = |edits: Vec<Edit>| Edit::Several {
-        what: "Two things".into(),
-        edits,
+    let several = |edits: Vec<Edit>| {
+        Edit::Job(JobEdit::Several {
+            what: "Two things".into(),
+            edits,
+        })
     };
     history
         .apply(several(vec![quick(true), name("Hull")]), &Nothing)

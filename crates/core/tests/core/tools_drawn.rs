@@ -4,7 +4,7 @@ use crate::jobs_of::at;
 use approx::assert_relative_eq;
 use rstest::rstest;
 use std::f64::consts::{PI, TAU};
-use varichrom_core::job::{AlikeTo, Edit, History};
+use varichrom_core::job::{AlikeTo, Edit, GiveEdit, History, SlotEdit};
 use varichrom_core::model::Place;
 use varichrom_core::regions::Reach;
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere, together};
@@ -88,15 +88,17 @@ fn bands_snap_to_layers_stack_and_keep_to_a_part() {
         box_mesh([20.0, 0.0, 0.0], [30.0, 10.0, 20.0]),
     ]);
     let bytes = stl(&two, "two");
-    let edit = |at: Option<Place>, snap: bool, count: u32, pitch_mm: f64| Edit::GiveBand {
-        region: "red".into(),
-        low_mm: 3.07,
-        high_mm: 5.13,
-        at,
-        snap,
-        count,
-        pitch_mm,
-        only: None,
+    let edit = |at: Option<Place>, snap: bool, count: u32, pitch_mm: f64| {
+        Edit::Give(GiveEdit::GiveBand {
+            region: "red".into(),
+            low_mm: 3.07,
+            high_mm: 5.13,
+            at,
+            snap,
+            count,
+            pitch_mm,
+            only: None,
+        })
     };
     let sides = |history: &History| area(history, "red") / 40.0;
     // Both boxes, the heights as typed.
@@ -114,7 +116,7 @@ fn bands_snap_to_layers_stack_and_keep_to_a_part() {
         ..Default::default()
     };
     history
-        .apply(Edit::SetPrinter { printer }, &shelf)
+        .apply(Edit::Slot(SlotEdit::SetPrinter { printer }), &shelf)
         .expect("a printer");
     history
         .apply(edit(Some(on.clone()), true, 1, 0.0), &shelf)
@@ -194,13 +196,13 @@ fn a_dab_stays_on_the_side_that_is_seen_and_a_dip_does_not() {
 #[case::crease(patch("red", [5.0, 5.0, 10.0], UP, 120.0), "crease-out-of-range")]
 #[case::bow_tie(lasso([5.0, 5.0, 100.0], &[[-3.0, -3.0], [3.0, 3.0], [3.0, -3.0], [-3.0, 3.0]], 90.0, false), "lasso-crosses-itself")]
 #[case::no_area(lasso([5.0, 5.0, 100.0], &[[-3.0, -3.0], [3.0, 3.0]], 90.0, false), "lasso-empty")]
-#[case::no_twin(Edit::GiveAlike { region: "red".into(), at: at("it", [5.0, 5.0, 10.0], UP), to: AlikeTo::Parts, crease_deg: 30.0 }, "alike-none")]
-#[case::no_edge(Edit::GrowRegion { region: "red".into(), by_mm: 1.0 }, "region-without-edge")]
-#[case::no_step(Edit::GrowRegion { region: "red".into(), by_mm: 0.0 }, "step-out-of-range")]
-#[case::no_region(Edit::GiveRest { region: "green".into() }, "region-unknown")]
-#[case::no_facet(Edit::GiveFacets { region: "red".into(), at: vec![], flat: false }, "facets-none")]
-#[case::no_strays(Edit::GiveStrays { smaller_mm2: 4.0, narrower_mm: 0.4 }, "strays-none")]
-#[case::all_of_its_part(Edit::GiveStray { at: at("it", [5.0, 5.0, 10.0], UP) }, "stray-alone")]
+#[case::no_twin(Edit::Give(GiveEdit::GiveAlike { region: "red".into(), at: at("it", [5.0, 5.0, 10.0], UP), to: AlikeTo::Parts, crease_deg: 30.0 }), "alike-none")]
+#[case::no_edge(Edit::Give(GiveEdit::GrowRegion { region: "red".into(), by_mm: 1.0 }), "region-without-edge")]
+#[case::no_step(Edit::Give(GiveEdit::GrowRegion { region: "red".into(), by_mm: 0.0 }), "step-out-of-range")]
+#[case::no_region(Edit::Give(GiveEdit::GiveRest { region: "green".into() }), "region-unknown")]
+#[case::no_facet(Edit::Give(GiveEdit::GiveFacets { region: "red".into(), at: vec![], flat: false }), "facets-none")]
+#[case::no_strays(Edit::Give(GiveEdit::GiveStrays { smaller_mm2: 4.0, narrower_mm: 0.4 }), "strays-none")]
+#[case::all_of_its_part(Edit::Give(GiveEdit::GiveStray { at: at("it", [5.0, 5.0, 10.0], UP) }), "stray-alone")]
 fn what_cannot_be_done_is_refused_and_changes_nothing(#[case] edit: Edit, #[case] code: &str) {
     assert_eq!(refused(&cube(10.0), &edit).1, code);
 }

@@ -5,7 +5,7 @@ use approx::assert_relative_eq;
 use rstest::rstest;
 use std::f64::consts::{PI, TAU};
 use varichrom_core::carve::Pieces;
-use varichrom_core::job::{AlikeTo, Edit, History};
+use varichrom_core::job::{AlikeTo, Edit, GiveEdit, History};
 use varichrom_core::mesh::facet_area;
 use varichrom_core::regions::{Reach, Within};
 use varichrom_demo::{
@@ -95,13 +95,13 @@ fn a_limit_of_turn_stops_a_rounded_edge() {
     let half = PI / 90.0;
     let out = [half.cos(), half.sin(), 0.0];
     let r = 10.0 * half.cos();
-    let limited = Edit::GivePatch {
+    let limited = Edit::Give(GiveEdit::GivePatch {
         region: "red".into(),
         at: at("it", [r * out[0], r * out[1], 12.0], out),
         crease_deg: 10.0,
         within: Within::Part,
         turn_deg: Some(45.0),
-    };
+    });
     let side = 2.0 * 10.0 * half.sin() * 30.0;
     assert_relative_eq!(
         area(&after(&bytes, std::slice::from_ref(&limited)), "red"),
@@ -120,13 +120,13 @@ fn a_limit_of_turn_stops_a_rounded_edge() {
 fn a_patch_inside_one_region_stops_at_its_border() {
     let plate = stl(&box_mesh([0.0; 3], [40.0, 20.0, 4.0]), "plate");
     let blue = Edit::band("blue", [1.0, 3.0], None, None);
-    let inside = Edit::GivePatch {
+    let inside = Edit::Give(GiveEdit::GivePatch {
         region: "red".into(),
         at: at("it", [20.0, 0.0, 3.5], [0.0, -1.0, 0.0]),
         crease_deg: 30.0,
         within: Within::Region,
         turn_deg: None,
-    };
+    });
     let history = after(&plate, &[blue, inside]);
     assert_relative_eq!(area(&history, "red"), 40.0, max_relative = 1e-9);
     assert_relative_eq!(area(&history, "blue"), 2.0 * 120.0, max_relative = 1e-9);
@@ -138,12 +138,14 @@ fn everywhere_goes_on_over_parts_that_touch() {
         box_mesh([0.0; 3], [10.0, 10.0, 5.0]),
         box_mesh([10.0, 0.0, 0.0], [25.0, 10.0, 5.0]),
     ]);
-    let edit = |within| Edit::GivePatch {
-        region: "red".into(),
-        at: at("it", [5.0, 5.0, 5.0], UP),
-        crease_deg: 30.0,
-        within,
-        turn_deg: None,
+    let edit = |within| {
+        Edit::Give(GiveEdit::GivePatch {
+            region: "red".into(),
+            at: at("it", [5.0, 5.0, 5.0], UP),
+            crease_deg: 30.0,
+            within,
+            turn_deg: None,
+        })
     };
     let bytes = stl(&halves, "halves");
     assert_relative_eq!(
@@ -265,12 +267,12 @@ fn alike_parts_get_the_same_turned_and_mirrored() {
         [4.0, -50.0, 2.0],
     );
     let one = after(&bytes, std::slice::from_ref(&dab));
-    let alike = Edit::GiveAlike {
+    let alike = Edit::Give(GiveEdit::GiveAlike {
         region: "red".into(),
         at: at("it", [4.0, 2.0, 0.0], [0.0, 0.0, -1.0]),
         to: AlikeTo::Parts,
         crease_deg: 30.0,
-    };
+    });
     assert_eq!(one.job().preview(&alike).expect("a preview").count, 2);
     let three = after(&bytes, &[dab, alike]);
     assert!(area(&one, "red") > 5.0);
@@ -297,11 +299,13 @@ fn alike_parts_get_the_same_turned_and_mirrored() {
 fn alike_patches_are_those_of_the_same_make() {
     // The coaster's rose: four long points and four short ones; their tops are of two makes.
     let bytes = stl(&compass_coaster(), "coaster");
-    let top = |x: f64| Edit::GiveAlike {
-        region: "red".into(),
-        at: at("it", [x, 0.0, 4.6], UP),
-        to: AlikeTo::Patches,
-        crease_deg: 30.0,
+    let top = |x: f64| {
+        Edit::Give(GiveEdit::GiveAlike {
+            region: "red".into(),
+            at: at("it", [x, 0.0, 4.6], UP),
+            to: AlikeTo::Patches,
+            crease_deg: 30.0,
+        })
     };
     let history = after(&bytes, &[top(20.0)]);
     // A rhomb of 28 by 10 mm has half their product.

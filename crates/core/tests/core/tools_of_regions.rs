@@ -4,7 +4,9 @@ use crate::jobs_of::at;
 use approx::assert_relative_eq;
 use std::f64::consts::{PI, TAU};
 use varichrom_core::carve::Pieces;
-use varichrom_core::job::{Axis, Edit, History, Placing, Target};
+use varichrom_core::job::{
+    Axis, Edit, GiveEdit, History, JobEdit, ModelEdit, PlaceEdit, Placing, RegionEdit, Target,
+};
 use varichrom_core::regions::Reach;
 use varichrom_demo::{box_mesh, stl};
 
@@ -16,9 +18,11 @@ use crate::painting::*;
 fn a_disc_grows_and_shrinks_by_the_distance() {
     let plate = stl(&box_mesh([-50.0, -50.0, 0.0], [50.0, 50.0, 3.0]), "plate");
     let dab = stroke(Reach::Dab, &[[3.0, 4.0, 3.0]], 5.0, [0.0, 0.0, 300.0]);
-    let step = |by_mm: f64| Edit::GrowRegion {
-        region: "red".into(),
-        by_mm,
+    let step = |by_mm: f64| {
+        Edit::Give(GiveEdit::GrowRegion {
+            region: "red".into(),
+            by_mm,
+        })
     };
     let grown = area(&after(&plate, &[dab.clone(), step(2.0)]), "red");
     assert!((grown - 49.0 * PI).abs() < 0.1 * TAU * 7.0, "{grown}");
@@ -31,10 +35,10 @@ fn a_disc_grows_and_shrinks_by_the_distance() {
         0.5,
         [0.0, 0.0, 300.0],
     );
-    let smooth = Edit::SmoothRegion {
+    let smooth = Edit::Give(GiveEdit::SmoothRegion {
         region: "red".into(),
         by_mm: 1.0,
-    };
+    });
     let smoothed = area(&after(&plate, &[dab, tail, smooth]), "red");
     assert!(
         (smoothed - 25.0 * PI).abs() < 3.0,
@@ -60,27 +64,30 @@ fn rest_invert_erase_and_clear_do_what_they_say() {
     };
     assert_eq!(on(&[]), [100.0, 100.0, 400.0]);
     assert_eq!(
-        on(&[Edit::GiveRest {
+        on(&[Edit::Give(GiveEdit::GiveRest {
             region: "red".into()
-        }]),
+        })]),
         [500.0, 100.0, 0.0]
     );
     assert_eq!(
-        on(&[Edit::InvertRegion {
+        on(&[Edit::Give(GiveEdit::InvertRegion {
             region: "red".into()
-        }]),
+        })]),
         [400.0, 100.0, 100.0]
     );
-    assert_eq!(on(&[Edit::ClearColours {}]), [0.0, 0.0, 600.0]);
+    assert_eq!(
+        on(&[Edit::Region(RegionEdit::ClearColours {})]),
+        [0.0, 0.0, 600.0]
+    );
     let erase = patch("own", [5.0, 5.0, 10.0], UP, 30.0);
     assert_eq!(on(&[erase]), [0.0, 100.0, 500.0]);
     // A protected region loses nothing to any tool.
-    let protect = Edit::ProtectRegion {
+    let protect = Edit::Region(RegionEdit::ProtectRegion {
         region: "red".into(),
         is_protected: true,
-    };
+    });
     let over = band(0.0, 20.0);
-    let Edit::GiveBand {
+    let Edit::Give(GiveEdit::GiveBand {
         low_mm,
         high_mm,
         at,
@@ -88,11 +95,11 @@ fn rest_invert_erase_and_clear_do_what_they_say() {
         count,
         pitch_mm,
         ..
-    } = over
+    }) = over
     else {
         unreachable!()
     };
-    let over = Edit::GiveBand {
+    let over = Edit::Give(GiveEdit::GiveBand {
         region: "blue".into(),
         low_mm,
         high_mm,
@@ -101,7 +108,7 @@ fn rest_invert_erase_and_clear_do_what_they_say() {
         count,
         pitch_mm,
         only: None,
-    };
+    });
     assert_eq!(on(&[protect, over]), [100.0, 500.0, 0.0]);
 }
 
@@ -112,7 +119,7 @@ fn strays_are_found_told_apart_and_given_to_their_neighbours() {
     let big = stroke(Reach::Dab, &[[0.0, 0.0, 3.0]], 20.0, eye);
     let spot = |region: &str, x: f64, radius: f64| {
         let mut edit = stroke(Reach::Dab, &[[x, 0.0, 3.0]], radius, eye);
-        if let Edit::GiveStroke { region: r, .. } = &mut edit {
+        if let Edit::Give(GiveEdit::GiveStroke { region: r, .. }) = &mut edit {
             *r = region.into();
         }
         edit
@@ -137,19 +144,19 @@ fn strays_are_found_told_apart_and_given_to_their_neighbours() {
     }
     history
         .apply(
-            Edit::GiveStray {
+            Edit::Give(GiveEdit::GiveStray {
                 at: at("it", [-5.0, 0.0, 3.0], UP),
-            },
+            }),
             &shelf,
         )
         .expect("one");
     assert_eq!(history.job().strays(4.0, 0.3).expect("sizes")[0].len(), 2);
     history
         .apply(
-            Edit::GiveStrays {
+            Edit::Give(GiveEdit::GiveStrays {
                 smaller_mm2: 4.0,
                 narrower_mm: 0.3,
-            },
+            }),
             &shelf,
         )
         .expect("all");
@@ -162,10 +169,12 @@ fn strays_are_found_told_apart_and_given_to_their_neighbours() {
 #[test]
 fn many_facets_of_a_flat_face_act_as_one() {
     let bytes = stl(&subdivided_plate(20.0, 0.0, 40), "plate");
-    let facet = |flat| Edit::GiveFacets {
-        region: "red".into(),
-        at: vec![at("it", [0.1, 0.2, 1.0], UP)],
-        flat,
+    let facet = |flat| {
+        Edit::Give(GiveEdit::GiveFacets {
+            region: "red".into(),
+            at: vec![at("it", [0.1, 0.2, 1.0], UP)],
+            flat,
+        })
     };
     assert_relative_eq!(
         area(&after(&bytes, &[facet(false)]), "red"),
@@ -188,9 +197,11 @@ fn borders_go_with_the_model_when_it_is_placed() {
     let (shelf, mut history) = job(&plate);
     history.apply(dab, &shelf).expect("a dab");
     let before = area(&history, "red");
-    let place = |placing| Edit::Place {
-        target: Target::Everything,
-        placing,
+    let place = |placing| {
+        Edit::Place(PlaceEdit::Place {
+            target: Target::Everything,
+            placing,
+        })
     };
     let states: Vec<_> = [
         place(Placing::Mirror { axis: Axis::X }),
@@ -251,9 +262,11 @@ fn an_edits_numbers_can_be_changed_and_everything_after_is_done_again() {
     history.apply(dab.clone(), &shelf).expect("a dab");
     let before = area(&history, "red");
     let number = history.head() as u32 - 1;
-    let change = |to: Edit| Edit::ChangeEdit {
-        number,
-        to: Box::new(to),
+    let change = |to: Edit| {
+        Edit::Job(JobEdit::ChangeEdit {
+            number,
+            to: Box::new(to),
+        })
     };
     history
         .apply(change(band(5.0, 8.0)), &shelf)
@@ -274,10 +287,10 @@ fn an_edits_numbers_can_be_changed_and_everything_after_is_done_again() {
     for (edit, code) in [
         (change(dab), "step-of-another-kind"),
         (
-            Edit::ChangeEdit {
+            Edit::Job(JobEdit::ChangeEdit {
                 number: 99,
                 to: Box::new(band(1.0, 2.0)),
-            },
+            }),
             "step-unknown",
         ),
         (change(band(90.0, 95.0)), "band-outside"),
@@ -290,11 +303,11 @@ fn an_edits_numbers_can_be_changed_and_everything_after_is_done_again() {
     // The recipe of a changed job gives the same job.
     history.redo(&shelf).expect("again");
     let recipe = history.recipe(&[]);
-    let mut edits: Vec<Edit> = vec![Edit::OpenModel {
+    let mut edits: Vec<Edit> = vec![Edit::Model(ModelEdit::OpenModel {
         model: "it".into(),
         file: "it.stl".into(),
         content: "it".into(),
-    }];
+    })];
     edits.extend(recipe.edits);
     let count = edits.len();
     let again = History::replay(edits, count, &shelf).expect("replayed");

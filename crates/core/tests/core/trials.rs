@@ -5,7 +5,7 @@ use std::sync::Arc;
 use varichrom_core::advice::{
     CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, ways,
 };
-use varichrom_core::job::{Edit, History, PlanEdit};
+use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
@@ -135,16 +135,16 @@ fn colouring_walls_as_well_as_tops_takes_four_tiles_from_many_swaps_to_few() {
         shelf.0.insert("tiles".into(), Arc::new(open));
         let mut edits = vec![
             open_model("tiles"),
-            Edit::AddRegion {
+            Edit::Region(RegionEdit::AddRegion {
                 region: "top".into(),
                 name: "Tops".into(),
                 colour: "#c7452f".parse().expect("a colour"),
                 slot: Some(2),
-            },
-            Edit::SetSoak {
+            }),
+            Edit::Region(RegionEdit::SetSoak {
                 region: "top".into(),
                 soak_mm: 1.0,
-            },
+            }),
             Edit::Plan(PlanEdit::Aim {
                 aim: Aim::SlotOrder,
             }),
@@ -153,20 +153,20 @@ fn colouring_walls_as_well_as_tops_takes_four_tiles_from_many_swaps_to_few() {
             let region = "top".into();
             let at = crate::jobs_of::at("tiles", top, [0.0, 0.0, 1.0]);
             edits.push(if walls {
-                Edit::GiveRelief {
+                Edit::Give(GiveEdit::GiveRelief {
                     region,
                     at,
                     crease_deg: 30.0,
                     all: false,
-                }
+                })
             } else {
-                Edit::GivePatch {
+                Edit::Give(GiveEdit::GivePatch {
                     region,
                     at,
                     crease_deg: 30.0,
                     within: Within::Part,
                     turn_deg: None,
-                }
+                })
             });
         }
         let head = edits.len();

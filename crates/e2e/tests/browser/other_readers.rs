@@ -3,7 +3,7 @@
 use anyhow::{Context, Result};
 use std::process::Command;
 use varichrom_core::carve::refined;
-use varichrom_core::job::{History, Models};
+use varichrom_core::job::{History, JobEdit, ModelEdit, Models};
 use varichrom_core::mesh::Mesh;
 use varichrom_core::model::OpenMesh;
 
@@ -52,14 +52,14 @@ fn the_consortiums_library_opens_our_3mf_without_a_warning() -> Result<()> {
     for demo in varichrom_demo::demo_jobs() {
         let open = std::sync::Arc::new(OpenMesh::from_bytes(&demo.bytes)?);
         let mut edits = vec![
-            varichrom_core::job::Edit::RenameJob {
+            varichrom_core::job::Edit::Job(JobEdit::RenameJob {
                 name: "Tides & <lights>".into(),
-            },
-            varichrom_core::job::Edit::OpenModel {
+            }),
+            varichrom_core::job::Edit::Model(ModelEdit::OpenModel {
                 model: demo.model.into(),
                 file: demo.file.into(),
                 content: "x".into(),
-            },
+            }),
         ];
         edits.extend(demo.edits);
         let head = edits.len();
@@ -201,11 +201,11 @@ fn every_export_of_a_broken_mesh_opens_in_the_consortiums_library() -> Result<()
             let open = std::sync::Arc::new(
                 OpenMesh::from_bytes(&bytes).map_err(|p| anyhow::anyhow!("{what}: {p}"))?,
             );
-            let edits = vec![varichrom_core::job::Edit::OpenModel {
+            let edits = vec![varichrom_core::job::Edit::Model(ModelEdit::OpenModel {
                 model: what.into(),
                 file: "broken".into(),
                 content: "x".into(),
-            }];
+            })];
             let history = History::replay(edits, 1, &One(open.clone()))?;
             let file = folder.path().join("broken.3mf");
             std::fs::write(&file, history.job().threemf(&[])?)?;

@@ -5,7 +5,7 @@ use super::workshop::Workshop;
 use crate::error::ApiError;
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::job::Edit;
+use varichrom_core::job::{Edit, SlotEdit};
 use varichrom_core::machine::Printer;
 use varichrom_core::plan::timed_printer;
 use varichrom_core::rinse::{Calibration, Measured, NoFit, calibrate};
@@ -54,9 +54,9 @@ impl Session {
     ) -> Result<(), ApiError> {
         self.apply(
             workshop,
-            Edit::SetPrinter {
+            Edit::Slot(SlotEdit::SetPrinter {
                 printer: printer.clone(),
-            },
+            }),
         )?;
         workshop.with_printers(None, |own| {
             if let Some((_, known)) = own.iter_mut().find(|p| p.1.name == printer.name) {

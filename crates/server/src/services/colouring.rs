@@ -17,7 +17,10 @@ impl Session {
         let history = lock(&self.history);
         let job = history.job();
         let preview = job.preview(edit)?;
-        let bands = job.band_heights(edit)?;
+        let bands = match edit {
+            Edit::Give(edit) => job.band_heights(edit)?,
+            _ => Vec::new(),
+        };
         Ok(PreviewView {
             area_mm2: preview.area_mm2,
             count: preview.count,

@@ -8,7 +8,9 @@ use crate::store;
 use crate::wire::{Arrangement, JobSummary};
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, History, Job};
+use varichrom_core::job::{
+    Edit, History, Job, JobEdit, ModelEdit, PlaceEdit, RegionEdit, SlotEdit,
+};
 use varichrom_core::model::OpenMesh;
 
 /// A model to go into a job.
@@ -28,19 +30,19 @@ const FIRST_COLOURS: u8 = 4;
 
 impl Incoming<'_> {
     fn opened(&self) -> Edit {
-        Edit::OpenModel {
+        Edit::Model(ModelEdit::OpenModel {
             model: self.model.clone(),
             file: self.file.chars().take(255).collect(),
             content: self.content.clone(),
-        }
+        })
     }
 
     fn colours(&self) -> Option<Edit> {
         self.open.origin.colours.as_ref()?;
-        Some(Edit::KeepColours {
+        Some(Edit::Model(ModelEdit::KeepColours {
             model: self.model.clone(),
             most: FIRST_COLOURS,
-        })
+        }))
     }
 }
 
@@ -126,7 +128,7 @@ impl Workshop {
         }
         if arrangement == Arrangement::Apart {
             let spacing_mm = APART_MM;
-            session.apply(self, Edit::SetApart { spacing_mm })?;
+            session.apply(self, Edit::Place(PlaceEdit::SetApart { spacing_mm }))?;
         }
         for id in staged {
             let _ = self.unstage(*id);
@@ -149,11 +151,11 @@ impl Workshop {
         let name = session.with_job(|job| job.models.get(model).map(|m| m.name.clone()));
         let content = content_name(&file.bytes);
         self.remember(&content, &open);
-        let edit = Edit::ReviseModel {
+        let edit = Edit::Model(ModelEdit::ReviseModel {
             model: name.ok_or(ApiError::NotFound("model"))?,
             file: file.file.clone(),
             content: content.clone(),
-        };
+        });
         session.apply_with(self, edit, &[(content, &file.bytes)])?;
         let _ = self.unstage(staged);
         Ok(())
@@ -174,7 +176,7 @@ impl Workshop {
         edits: Option<Vec<Edit>>,
         is_apart: bool,
     ) -> Result<JobSummary, ApiError> {
-        let mut all = vec![Edit::RenameJob { name: name.into() }];
+        let mut all = vec![Edit::Job(JobEdit::RenameJob { name: name.into() })];
         for file in files {
             self.remember(&file.content, &file.open);
             all.push(file.opened());
@@ -190,7 +192,7 @@ impl Workshop {
         }
         if is_apart {
             let spacing_mm = APART_MM;
-            all.push(Edit::SetApart { spacing_mm });
+            all.push(Edit::Place(PlaceEdit::SetApart { spacing_mm }));
         }
         // What someone else did to it can be taken back; what every job starts with cannot.
         let floor = if is_ready_made { opened } else { all.len() };
@@ -231,16 +233,18 @@ impl Workshop {
         let slots = usize::from(varichrom_core::machine::Printer::default().slots);
         let mut edits: Vec<Edit> = (1u8..)
             .zip(rack.iter().take(slots))
-            .map(|(slot, spool)| Edit::LoadSlot {
-                slot,
-                spool: Some(spool.id.clone()),
+            .map(|(slot, spool)| {
+                Edit::Slot(SlotEdit::LoadSlot {
+                    slot,
+                    spool: Some(spool.id.clone()),
+                })
             })
             .collect();
         if let Some(first) = rack.first() {
-            edits.push(Edit::RecolourRegion {
+            edits.push(Edit::Region(RegionEdit::RecolourRegion {
                 region: "base".into(),
                 colour: first.colour,
-            });
+            }));
         }
         Ok(edits)
     }

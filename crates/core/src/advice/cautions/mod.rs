@@ -3,7 +3,7 @@
 mod missing;
 
 use super::UnprintedPart;
-use crate::job::{Edit, Job, PlanEdit};
+use crate::job::{Edit, Job, PlaceEdit, PlanEdit, SlotEdit};
 use crate::machine::{HandSwap, MachineKind, Printer};
 use crate::plan::{Plan, Prices, Print};
 use crate::rules::{Aim, Copies, PurgePlaces};
@@ -174,11 +174,11 @@ fn bed(job: &Job, found: &mut Vec<Caution>) {
             ),
             place: String::new(),
             mend: format!("Print {across} by {along} pieces."),
-            edit: Some(Edit::SetCopies {
+            edit: Some(Edit::Place(PlaceEdit::SetCopies {
                 across,
                 along,
                 spacing_mm: job.copies.spacing_mm,
-            }),
+            })),
         });
     }
 }
@@ -230,13 +230,13 @@ fn layers(printer: &Printer, found: &mut Vec<Caution>) {
         ),
         place: String::new(),
         mend: format!("Print layers of {fits:.2} mm, or set a wider nozzle."),
-        edit: Some(Edit::SetPrinter {
+        edit: Some(Edit::Slot(SlotEdit::SetPrinter {
             printer: Printer {
                 layer_mm: printer.layer_mm.min(fits),
                 first_layer_mm: printer.first_layer_mm.min(fits),
                 ..printer.clone()
             },
-        }),
+        })),
     });
 }
 
@@ -289,14 +289,14 @@ fn passes(print: &Print<'_>, colliding: Option<(u8, u8)>, found: &mut Vec<Cautio
         ),
         place: String::new(),
         mend: "Swap at a pause.".into(),
-        edit: Some(Edit::SetPrinter {
+        edit: Some(Edit::Slot(SlotEdit::SetPrinter {
             printer: Printer {
                 kind: MachineKind::ByHand {
                     how: HandSwap::AtPause,
                 },
                 ..print.task.printer.clone()
             },
-        }),
+        })),
     });
 }
 

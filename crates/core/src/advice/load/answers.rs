@@ -5,14 +5,14 @@ use super::checks::Checking;
 use super::needs::spool_needs;
 use super::report::PrinterReport;
 use super::use_loaded::{is_same, on_rack};
-use crate::job::Edit;
+use crate::job::{Edit, SlotEdit};
 use crate::machine::Printer;
 
 impl Checking<'_> {
     /// What the printer says against what the job asks for.
     pub(super) fn reported(&self, report: &PrinterReport, found: &mut Vec<LoadCheck>) {
         let printer = &self.job.printer;
-        let set = |printer: Printer| Edit::SetPrinter { printer };
+        let set = |printer: Printer| Edit::Slot(SlotEdit::SetPrinter { printer });
         let before = found.len();
         if (report.nozzle_mm - printer.nozzle_mm).abs() > 1e-6 {
             let message = format!(

@@ -6,7 +6,7 @@ use super::pairs::pair_checks;
 use super::report::PrinterReport;
 use crate::advice::filament_in_slot;
 use crate::colour::difference;
-use crate::job::{Contact, Edit, Job, LoadEdit, Region};
+use crate::job::{Contact, Edit, Job, JobEdit, LoadEdit, Region, SlotEdit};
 use crate::machine::{MachineKind, Printer, Spool};
 use crate::plan::Plan;
 use std::collections::BTreeMap;
@@ -64,10 +64,10 @@ impl<'a> Checking<'a> {
     }
 
     fn load(&self, place: usize, spool: &Spool) -> (String, Edit) {
-        let edit = Edit::LoadSlot {
+        let edit = Edit::Slot(SlotEdit::LoadSlot {
             slot: place as u8 + 1,
             spool: Some(spool.id.clone()),
-        };
+        });
         (format!("Load {}", spool.name), edit)
     }
 }
@@ -130,9 +130,11 @@ impl Checking<'_> {
             if region.slot.is_some() {
                 continue;
             }
-            let assign = |slot: u8| Edit::AssignSlot {
-                region: region.key.clone(),
-                slot: Some(slot),
+            let assign = |slot: u8| {
+                Edit::Slot(SlotEdit::AssignSlot {
+                    region: region.key.clone(),
+                    slot: Some(slot),
+                })
             };
             let (code, level, why) = match free {
                 Some(_) => ("region-without-slot", Level::Wrong, "has no slot"),
@@ -219,22 +221,22 @@ impl Checking<'_> {
         let printer = &self.job.printer;
         let slot = printer.slots + 1;
         let edits = vec![
-            Edit::SetPrinter {
+            Edit::Slot(SlotEdit::SetPrinter {
                 printer: Printer {
                     holds: printer.places(),
                     slots: slot,
                     ..printer.clone()
                 },
-            },
-            Edit::AssignSlot {
+            }),
+            Edit::Slot(SlotEdit::AssignSlot {
                 region: region.key.clone(),
                 slot: Some(slot),
-            },
+            }),
         ];
         let what = format!("A slot of its own for {}", region.name);
         (
             format!("Give it slot {slot}, and change spools by hand on the way"),
-            Edit::Several { what, edits },
+            Edit::Job(JobEdit::Several { what, edits }),
         )
     }
 
@@ -243,9 +245,11 @@ impl Checking<'_> {
         for (n, id) in self.job.loaded().iter().enumerate() {
             let place = n as u8 + 1;
             let (word, is_used) = (self.word, self.is_used(n));
-            let empty_it = || Edit::LoadSlot {
-                slot: place,
-                spool: None,
+            let empty_it = || {
+                Edit::Slot(SlotEdit::LoadSlot {
+                    slot: place,
+                    spool: None,
+                })
             };
             let wanted = match self.job.printer.kind {
                 MachineKind::Mixing { .. } => self.job.regions[0].colour,

@@ -3,7 +3,7 @@
 use super::surfaces::Surfaces;
 use super::{Candidate, SnagSort};
 use crate::advice::Trial;
-use crate::job::Edit;
+use crate::job::{Edit, GiveEdit, JobEdit};
 use std::collections::BTreeMap;
 
 /// Border with bare walls that is worth a word, mm.
@@ -24,11 +24,13 @@ pub(super) fn find(trial: &Trial<'_>, surfaces: &Surfaces, out: &mut Vec<Candida
         }
     }
     for (region, tops) in by_region {
-        let give = |top: &&super::surfaces::Top| Edit::GiveRelief {
-            region: trial.key(region).into(),
-            at: top.at.clone(),
-            crease_deg: CREASE_DEG,
-            all: true,
+        let give = |top: &&super::surfaces::Top| {
+            Edit::Give(GiveEdit::GiveRelief {
+                region: trial.key(region).into(),
+                at: top.at.clone(),
+                crease_deg: CREASE_DEG,
+                all: true,
+            })
         };
         let mut edits: Vec<Edit> = tops.iter().take(MOST).map(give).collect();
         let name = trial.name(region);
@@ -36,10 +38,10 @@ pub(super) fn find(trial: &Trial<'_>, surfaces: &Surfaces, out: &mut Vec<Candida
         let edit = if edits.len() == 1 {
             edits.remove(0)
         } else {
-            Edit::Several {
+            Edit::Job(JobEdit::Several {
                 what: format!("Walls under {name} too"),
                 edits,
-            }
+            })
         };
         let walls = trial.name(tops[0].wall);
         let (low_mm, high_mm) = tops.iter().fold((f64::INFINITY, 0.0f64), |(a, b), t| {

@@ -3,7 +3,7 @@
 use super::surfaces::{On, Span, Surfaces};
 use super::{Candidate, SnagSort};
 use crate::advice::Trial;
-use crate::job::{Edit, Placing, Target};
+use crate::job::{Edit, PlaceEdit, Placing, Target};
 use crate::model::Place;
 
 /// Layers by which heights may differ and still be meant equal.
@@ -97,14 +97,14 @@ fn tops(trial: &Trial<'_>, on: &On, span: &Span, other_mm: f64, out: &mut Vec<Ca
             span.high_mm, other_mm
         ),
         mend: format!("Stretch {part} to {:.2} mm", other_mm),
-        edit: Edit::Place {
+        edit: Edit::Place(PlaceEdit::Place {
             target: Target::Part {
                 at: place_on(trial, *on),
             },
             placing: Placing::Stretch {
                 factors: [1.0, 1.0, other_mm / span.high_mm],
             },
-        },
+        }),
         low_mm: span.high_mm.min(other_mm),
         high_mm: span.high_mm.max(other_mm),
         regions: vec![on.2],

@@ -3,7 +3,7 @@
 use super::surfaces::{On, Span, Surfaces};
 use super::{Candidate, SnagSort};
 use crate::advice::Trial;
-use crate::job::Edit;
+use crate::job::{Edit, SlotEdit};
 use crate::machine::Printer;
 
 /// Thickest accent that is looked at, mm (common practice, no source: raised and sunken accents are 0.2 to 1 mm).
@@ -77,12 +77,12 @@ pub(super) fn find(trial: &Trial<'_>, surfaces: &Surfaces, out: &mut Vec<Candida
             } else {
                 format!("First layer {first:.2} mm: one side on a layer")
             },
-            edit: Edit::SetPrinter {
+            edit: Edit::Slot(SlotEdit::SetPrinter {
                 printer: Printer {
                     first_layer_mm: first,
                     ..printer.clone()
                 },
-            },
+            }),
             low_mm: span.low_mm,
             high_mm: span.high_mm,
             regions: vec![on.2],

@@ -2,7 +2,7 @@
 
 use super::{Candidate, SnagSort};
 use crate::advice::Trial;
-use crate::job::Edit;
+use crate::job::{Edit, GiveEdit};
 
 pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
     let job = trial.job;
@@ -32,10 +32,10 @@ pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
         sort: SnagSort::Thin,
         what: format!("{what} {is} narrower than a line of {line_mm:.2} mm: {area:.1} mm² that will not print clean"),
         mend: "Give them to what is beside them".into(),
-        edit: Edit::GiveStrays {
+        edit: Edit::Give(GiveEdit::GiveStrays {
             smaller_mm2: 0.0,
             narrower_mm: line_mm,
-        },
+        }),
         low_mm,
         high_mm,
         regions,

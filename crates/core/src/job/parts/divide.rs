@@ -1,11 +1,11 @@
 //! Parts by their shells: split, joined, dropped.
 
-use super::edit::Fragments;
 use super::names::Names;
 use super::progress::Progress;
 use super::replace::NewPart;
 use crate::geometry::{Bounds, dot};
 use crate::job::apply::refuse;
+use crate::job::edits::Fragments;
 use crate::job::state::Job;
 use crate::model::Place;
 use crate::solids::{Flaw, Solid, split_shells};

@@ -1,13 +1,13 @@
 //! Inlays, sinking parts into others, and cutting overlaps.
 
 use super::divide::not_closed;
-use super::edit::PartEdit;
 use super::names::Names;
 use super::progress::Progress;
 use super::replace::NewPart;
 use crate::geometry::{dot, facet_normal};
 use crate::job::apply::refuse;
 use crate::job::colouring::check_crease;
+use crate::job::edits::PartEdit;
 use crate::job::state::Job;
 use crate::model::Place;
 use crate::solids::{

@@ -1,6 +1,5 @@
 //! The list of parts: order, groups, locks, and what is printed.
 
-use super::edit::PartEdit;
 use crate::Problem;
 use crate::job::apply::{check_name, refuse};
 use crate::job::state::{Job, JobPart, PartGroup};
@@ -107,83 +106,80 @@ impl Job {
         }
     }
 
-    /// Applies an edit of the list.
-    pub(super) fn list_parts(&mut self, edit: &PartEdit) -> Result<(), Problem> {
-        match edit {
-            PartEdit::Order { at, beside, above } => {
-                let (m, p) = self.part_at(at)?;
-                let (n, q) = self.part_at(beside)?;
-                if (m, p) == (n, q) {
-                    let mend = "Choose another part to put it beside.";
-                    return Err(refuse(
-                        "order-itself",
-                        "A part cannot be put beside itself",
-                        "beside",
-                        mend,
-                    ));
-                }
-                let beside = self.models[n].parts[q].clone();
-                let part = &mut self.models[m].parts[p];
-                part.group = beside.group;
-                let key = part.key;
-                self.order.retain(|k| *k != key);
-                let to = self
-                    .order
-                    .iter()
-                    .position(|k| *k == beside.key)
-                    .unwrap_or(0);
-                self.order.insert(if *above { to } else { to + 1 }, key);
-            }
-            PartEdit::Group { at, group, name } => self.group(at, group, name)?,
-            PartEdit::RenameGroup { group, name } => {
-                let name = check_name(name)?;
-                let number = self.group_number(group)?;
-                self.groups[number].name = name;
-            }
-            PartEdit::Ungroup { group } => {
-                let number = self.group_number(group)?;
-                let gone = self.groups.remove(number);
-                for part in self.models.iter_mut().flat_map(|m| &mut m.parts) {
-                    if part.group.as_deref() == Some(&gone.key) {
-                        part.group.clone_from(&gone.inside);
-                    }
-                }
-                for other in &mut self.groups {
-                    if other.inside.as_deref() == Some(&gone.key) {
-                        other.inside.clone_from(&gone.inside);
-                    }
-                }
-            }
-            PartEdit::Lock { at, is_locked } => self.part_mut(at)?.is_locked = *is_locked,
-            PartEdit::Print { at, is_printed } => {
-                let (m, p) = self.part_at(at)?;
-                let printed = self
-                    .models
-                    .iter()
-                    .flat_map(|m| &m.parts)
-                    .filter(|p| p.is_printed);
-                if !*is_printed && self.models[m].parts[p].is_printed && printed.count() == 1 {
-                    let mend = "Take another part in first.";
-                    return Err(refuse(
-                        "print-nothing",
-                        "Nothing would be left to print",
-                        "at",
-                        mend,
-                    ));
-                }
-                self.models[m].parts[p].is_printed = *is_printed;
-            }
-            PartEdit::SkipPasses { at, slots } => {
-                for slot in slots {
-                    self.check_slot(*slot)?;
-                }
-                let mut slots = slots.clone();
-                slots.sort_unstable();
-                slots.dedup();
-                self.part_mut(at)?.skipped_passes = slots;
-            }
-            _ => {}
+    /// Puts a part beside another in the list.
+    pub(super) fn order_part(
+        &mut self,
+        at: &Place,
+        beside: &Place,
+        above: bool,
+    ) -> Result<(), Problem> {
+        let (m, p) = self.part_at(at)?;
+        let (n, q) = self.part_at(beside)?;
+        if (m, p) == (n, q) {
+            let message = "A part cannot be put beside itself";
+            let mend = "Choose another part to put it beside.";
+            return Err(refuse("order-itself", message, "beside", mend));
         }
+        let beside = self.models[n].parts[q].clone();
+        let part = &mut self.models[m].parts[p];
+        part.group = beside.group;
+        let key = part.key;
+        self.order.retain(|k| *k != key);
+        let at = self.order.iter().position(|k| *k == beside.key);
+        let to = at.unwrap_or(0);
+        self.order.insert(if above { to } else { to + 1 }, key);
+        Ok(())
+    }
+
+    pub(super) fn rename_group(&mut self, group: &str, name: &str) -> Result<(), Problem> {
+        let name = check_name(name)?;
+        let number = self.group_number(group)?;
+        self.groups[number].name = name;
+        Ok(())
+    }
+
+    pub(super) fn ungroup(&mut self, group: &str) -> Result<(), Problem> {
+        let number = self.group_number(group)?;
+        let gone = self.groups.remove(number);
+        for part in self.models.iter_mut().flat_map(|m| &mut m.parts) {
+            if part.group.as_deref() == Some(&gone.key) {
+                part.group.clone_from(&gone.inside);
+            }
+        }
+        for other in &mut self.groups {
+            if other.inside.as_deref() == Some(&gone.key) {
+                other.inside.clone_from(&gone.inside);
+            }
+        }
+        Ok(())
+    }
+
+    pub(super) fn lock_part(&mut self, at: &Place, is_locked: bool) -> Result<(), Problem> {
+        self.part_mut(at)?.is_locked = is_locked;
+        Ok(())
+    }
+
+    pub(super) fn print_part(&mut self, at: &Place, is_printed: bool) -> Result<(), Problem> {
+        let (m, p) = self.part_at(at)?;
+        let parts = self.models.iter().flat_map(|m| &m.parts);
+        let printed = parts.filter(|p| p.is_printed).count();
+        if !is_printed && self.models[m].parts[p].is_printed && printed == 1 {
+            let message = "Nothing would be left to print";
+            let mend = "Take another part in first.";
+            return Err(refuse("print-nothing", message, "at", mend));
+        }
+        self.models[m].parts[p].is_printed = is_printed;
+        Ok(())
+    }
+
+    pub(super) fn skip_passes(&mut self, at: &Place, slots: &[u8]) -> Result<(), Problem> {
+        for slot in slots {
+            self.check_slot(*slot)?;
+        }
+        let mut slots = slots.to_vec();
+        slots.sort_unstable();
+        slots.dedup();
+        self.part_mut(at)?.skipped_passes = slots;
         Ok(())
     }
 
@@ -195,7 +191,7 @@ impl Job {
         })
     }
 
-    fn group(&mut self, at: &[Place], group: &str, name: &str) -> Result<(), Problem> {
+    pub(super) fn group(&mut self, at: &[Place], group: &str, name: &str) -> Result<(), Problem> {
         let (key, name) = (check_name(group)?, check_name(name)?);
         if self.groups.iter().any(|g| g.key == key) {
             let message = format!("There is already a group with the key {key}");

@@ -1,7 +1,6 @@
 //! Parts of a job: dividing, joining, filling and listing them.
 
 mod divide;
-mod edit;
 mod fill;
 mod list;
 mod names;
@@ -11,11 +10,10 @@ mod section;
 mod twins;
 mod views;
 
-pub use edit::{CutPlane, Depth, Fragments, PartEdit};
 pub use views::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};
 
 use super::before::Before;
-use super::edit::AlikeTo;
+use super::edits::{AlikeTo, PartEdit};
 use super::history::Models;
 use super::state::Job;
 use crate::Problem;
@@ -96,7 +94,13 @@ impl Job {
                 Ok(())
             }
             PartEdit::CutOverlap { keep, from } => self.cut_overlap(keep, from),
-            listed => self.list_parts(listed),
+            PartEdit::Order { at, beside, above } => self.order_part(at, beside, *above),
+            PartEdit::Group { at, group, name } => self.group(at, group, name),
+            PartEdit::RenameGroup { group, name } => self.rename_group(group, name),
+            PartEdit::Ungroup { group } => self.ungroup(group),
+            PartEdit::Lock { at, is_locked } => self.lock_part(at, *is_locked),
+            PartEdit::Print { at, is_printed } => self.print_part(at, *is_printed),
+            PartEdit::SkipPasses { at, slots } => self.skip_passes(at, slots),
         }
     }
 }

@@ -1,13 +1,13 @@
 //! A region of a part as a part of its own, and parts cut in two.
 
 use super::divide::not_closed;
-use super::edit::{CutPlane, Depth};
 use super::names::Names;
 use super::progress::{Progress, stopped};
 use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{cross, dot, facet_normal, normalised, sub};
 use crate::job::apply::refuse;
+use crate::job::edits::{CutPlane, Depth};
 use crate::job::state::Job;
 use crate::model::Place;
 use crate::solids::{

@@ -1,11 +1,11 @@
 //! What is asked about parts before and after they are cut: meetings, the thickness of an inlay.
 
-use super::edit::PartEdit;
 use super::fill::InlayWish;
 use crate::Problem;
 use crate::geometry::dot;
 use crate::job::Models;
 use crate::job::before::Before;
+use crate::job::edits::PartEdit;
 use crate::job::state::Job;
 use crate::layers::LayerHeights;
 use crate::solids::{Flaw, Meeting, Solid, meetings, narrowest};

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::job::{Edit, History, Models, Placing, Target};
+use varichrom_core::job::{Edit, History, ModelEdit, Models, PlaceEdit, Placing, Target};
 use varichrom_core::model::{OpenMesh, Place};
 use varichrom_demo::{box_mesh, stl};
 
@@ -34,15 +34,15 @@ pub(crate) fn job_of(files: &[(&str, &[u8])]) -> (Shelf, History) {
 }
 
 pub(crate) fn open_model(name: &str) -> Edit {
-    Edit::OpenModel {
+    Edit::Model(ModelEdit::OpenModel {
         model: name.into(),
         file: format!("{name}.stl"),
         content: name.into(),
-    }
+    })
 }
 
 pub(crate) fn place(target: Target, placing: Placing) -> Edit {
-    Edit::Place { target, placing }
+    Edit::Place(PlaceEdit::Place { target, placing })
 }
 
 pub(crate) fn at(model: &str, point: [f64; 3], normal: [f64; 3]) -> Place {
@@ -62,8 +62,8 @@ pub(crate) const BOAT: &str = "mtllib paint.mtl\nv 0 0 0\nv 4 0 0\nv 4 4 0\nv 0 
 pub(crate) const PAINT: &str = "newmtl hull\nKd 0.8 0.1 0.1\nnewmtl deck\nKd 0.9 0.85 0.7\n";
 
 pub(crate) fn keep(model: &str, most: u8) -> Edit {
-    Edit::KeepColours {
+    Edit::Model(ModelEdit::KeepColours {
         model: model.into(),
         most,
-    }
+    })
 }

@@ -4,7 +4,7 @@ use crate::jobs_of::{Shelf, at, job_of};
 use approx::assert_relative_eq;
 use varichrom_core::carve::refined;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{Edit, History};
+use varichrom_core::job::{Edit, GiveEdit, History, RegionEdit};
 use varichrom_core::mesh::facet_area;
 use varichrom_core::regions::{Reach, Sight, Stroke, Within};
 use varichrom_demo::{box_mesh, stl};
@@ -12,12 +12,12 @@ use varichrom_demo::{box_mesh, stl};
 pub(crate) const UP: [f64; 3] = [0.0, 0.0, 1.0];
 
 pub(crate) fn add(key: &str) -> Edit {
-    Edit::AddRegion {
+    Edit::Region(RegionEdit::AddRegion {
         region: key.into(),
         name: key.into(),
         colour: Colour([200, 30, 30]),
         slot: None,
-    }
+    })
 }
 
 /// A job of one model called `it`, with the regions `red` and `blue`.
@@ -72,26 +72,26 @@ pub(crate) fn area(history: &History, key: &str) -> f64 {
 }
 
 pub(crate) fn patch(region: &str, point: [f64; 3], normal: [f64; 3], crease_deg: f64) -> Edit {
-    Edit::GivePatch {
+    Edit::Give(GiveEdit::GivePatch {
         region: region.into(),
         at: at("it", point, normal),
         crease_deg,
         within: Within::Part,
         turn_deg: None,
-    }
+    })
 }
 
 pub(crate) fn relief(point: [f64; 3], all: bool) -> Edit {
-    Edit::GiveRelief {
+    Edit::Give(GiveEdit::GiveRelief {
         region: "red".into(),
         at: at("it", point, UP),
         crease_deg: 30.0,
         all,
-    }
+    })
 }
 
 pub(crate) fn stroke(reach: Reach, path: &[[f64; 3]], radius_mm: f64, eye: [f64; 3]) -> Edit {
-    Edit::GiveStroke {
+    Edit::Give(GiveEdit::GiveStroke {
         region: "red".into(),
         reach,
         stroke: Stroke {
@@ -100,7 +100,7 @@ pub(crate) fn stroke(reach: Reach, path: &[[f64; 3]], radius_mm: f64, eye: [f64;
             radius_mm,
             eye,
         },
-    }
+    })
 }
 
 pub(crate) fn band(low_mm: f64, high_mm: f64) -> Edit {
@@ -117,12 +117,12 @@ pub(crate) fn from_above(eye: [f64; 3]) -> Sight {
 }
 
 pub(crate) fn lasso(eye: [f64; 3], corners: &[[f64; 2]], depth: f64, through: bool) -> Edit {
-    Edit::GiveLasso {
+    Edit::Give(GiveEdit::GiveLasso {
         region: "red".into(),
         outline: corners.iter().map(|c| c.map(|v| v / depth)).collect(),
         sight: from_above(eye),
         through,
-    }
+    })
 }
 
 pub(crate) fn cube(side: f64) -> Vec<u8> {

@@ -1,8 +1,10 @@
 //! The edits of parts: dividing, cutting, filling, and their list.
 
+use super::Touches;
 use crate::figure;
 use crate::model::Place;
 use serde::{Deserialize, Serialize};
+use strum::{IntoStaticStr, VariantNames};
 
 /// How deep a region's surface goes as a part.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -72,9 +74,10 @@ fn is_zero(value: &f64) -> bool {
     *value == 0.0
 }
 
-/// One change of the parts of a job. A part is named by any place on it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+/// One change of the parts of a job. A part is named by any place on it. It travels as `{"edit": "part", "do": …}`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, IntoStaticStr, VariantNames)]
 #[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
+#[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[cfg_attr(feature = "wire", ts(export))]
 pub enum PartEdit {
@@ -262,22 +265,49 @@ impl PartEdit {
 
     /// Whether it makes other bodies of the parts, rather than list them otherwise.
     pub(in crate::job) fn makes_bodies(&self) -> bool {
-        matches!(
-            self,
+        match self {
             PartEdit::Split { .. }
-                | PartEdit::Join { .. }
-                | PartEdit::Drop { .. }
-                | PartEdit::Tidy { .. }
-                | PartEdit::FromRegion { .. }
-                | PartEdit::Cut { .. }
-                | PartEdit::Inlay { .. }
-                | PartEdit::Sink { .. }
-                | PartEdit::CutOverlap { .. }
-        )
+            | PartEdit::Join { .. }
+            | PartEdit::Drop { .. }
+            | PartEdit::Tidy { .. }
+            | PartEdit::FromRegion { .. }
+            | PartEdit::Cut { .. }
+            | PartEdit::Inlay { .. }
+            | PartEdit::Sink { .. }
+            | PartEdit::CutOverlap { .. } => true,
+            PartEdit::Order { .. }
+            | PartEdit::Group { .. }
+            | PartEdit::RenameGroup { .. }
+            | PartEdit::Ungroup { .. }
+            | PartEdit::Lock { .. }
+            | PartEdit::Print { .. }
+            | PartEdit::SkipPasses { .. } => false,
+        }
+    }
+
+    /// What it touches of what the layers are divided by.
+    pub(super) fn touches(&self) -> Touches {
+        match self {
+            PartEdit::RenameGroup { .. } | PartEdit::Lock { .. } => Touches::Nothing,
+            PartEdit::Split { .. }
+            | PartEdit::Join { .. }
+            | PartEdit::Drop { .. }
+            | PartEdit::Tidy { .. }
+            | PartEdit::FromRegion { .. }
+            | PartEdit::Cut { .. }
+            | PartEdit::Inlay { .. }
+            | PartEdit::Sink { .. }
+            | PartEdit::CutOverlap { .. }
+            | PartEdit::Order { .. }
+            | PartEdit::Group { .. }
+            | PartEdit::Ungroup { .. }
+            | PartEdit::Print { .. }
+            | PartEdit::SkipPasses { .. } => Touches::Everything,
+        }
     }
 
     /// What it does, in plain words.
-    pub(in crate::job) fn in_words(&self, name_of: &dyn Fn(&str) -> String) -> String {
+    pub(super) fn in_words(&self, name_of: &dyn Fn(&str) -> String) -> String {
         match self {
             PartEdit::Split { .. } => "Split a part into its shells".into(),
             PartEdit::Join { at } => format!("Join {} parts", at.len()),
@@ -288,15 +318,15 @@ impl PartEdit {
             } => {
                 let what = match fragments {
                     Fragments::Drop => "Drop",
-                    _ => "Join",
+                    Fragments::Join | Fragments::Keep => "Join",
                 };
                 format!("{what} parts under {} mm³", figure(*smaller_mm3))
             }
             PartEdit::FromRegion { region, depth, .. } => {
                 let how = match depth {
                     Depth::Soak => "to its soak depth".to_string(),
-                    Depth::Mm { mm } => format!("{mm} mm deep"),
-                    Depth::UpTo { mm } => format!("as deep as it goes up to {mm} mm"),
+                    Depth::Mm { mm } => format!("{} mm deep", figure(*mm)),
+                    Depth::UpTo { mm } => format!("as deep as it goes up to {} mm", figure(*mm)),
                     Depth::Through => "straight through".to_string(),
                 };
                 format!("Make {} a part, {how}", name_of(region))
@@ -312,7 +342,7 @@ impl PartEdit {
                 None => format!("Inlay {}", name_of(region)),
             },
             PartEdit::Sink { depth_mm, .. } => match depth_mm {
-                Some(mm) => format!("Sink a part by {mm} mm"),
+                Some(mm) => format!("Sink a part by {} mm", figure(*mm)),
                 None => "Sink a part level with what is below".into(),
             },
             PartEdit::CutOverlap { .. } => "Cut one part out of another".into(),
