@@ -1,6 +1,6 @@
 //! The front end: packages, build, checks, generated types.
 
-use crate::run::{cargo_command, root, run};
+use crate::run::{cargo, root, run};
 use anyhow::{Context, Result, bail};
 use std::fs;
 use std::path::{Path, PathBuf};
@@ -63,10 +63,9 @@ pub(crate) fn check() -> Result<()> {
 pub(crate) fn generate_types(folder: &Path) -> Result<()> {
     let _ = fs::remove_dir_all(folder);
     fs::create_dir_all(folder)?;
-    // The whole workspace, as everywhere: other selections unify features differently and build it all anew.
-    let mut command =
-        cargo_command(&["test", "--quiet", "--workspace", "--lib", "export_bindings"]);
-    run(command.env("TS_RS_EXPORT_DIR", folder))
+    // With the tests, as everywhere: other selections unify features differently and build it all anew.
+    cargo(&["test", "--quiet", "--workspace", "--no-run"])?;
+    run(Command::new(root().join("target/debug/wire-types")).arg(folder))
 }
 
 /// Fails if the generated types are not what the Rust types say now.

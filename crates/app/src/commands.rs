@@ -11,6 +11,7 @@ use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
 use varichrom_core::job::{History, Models, Recipe};
+use varichrom_core::limits::CREASE;
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
@@ -79,16 +80,9 @@ pub(crate) fn inspect(files: &[PathBuf], is_json: bool) -> Result<(), Problem> {
 
 /// `patches FILE --crease DEG`
 pub(crate) fn patches(file: &Path, crease_deg: f64, is_json: bool) -> Result<(), Problem> {
-    if !(1.0..=90.0).contains(&crease_deg) {
-        let message = format!("A crease angle of {crease_deg}° cannot be used");
-        let mend = "Choose an angle from 1 to 90 degrees.";
-        return Err(Problem::new(
-            "crease-out-of-range",
-            message,
-            "--crease",
-            mend,
-        ));
-    }
+    CREASE.check(crease_deg, "--crease", |angle| {
+        format!("A crease angle of {angle} cannot be used")
+    })?;
     let open = open(file)?;
     let partition = open.creases().partition(&open.topology, crease_deg);
     let patches = partition
@@ -269,6 +263,7 @@ fn warn_of(told: &Problem, is_wrong: bool, is_json: bool) {
         message,
         place,
         mend,
+        ..
     } = told;
     if is_json {
         out::warn(serde_json::json!({

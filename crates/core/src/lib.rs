@@ -1,6 +1,6 @@
 //! The rules and the computation of Varichrom, with no interface code, no I/O, no clock and no randomness.
 //!
-//! Modules depend one way: geometry → mesh, colour → formats → model → carve → regions → solids → layers → rinse, machine, order →
+//! Modules depend one way: problem, limits, geometry → mesh, colour → formats → model → carve → regions → solids → layers → rinse, machine, order →
 //! rules → plan, job → advice → handover; `cargo xtask check` fails where they do not.
 //! Geometry is `f64` in millimetres, z up; facets are counter-clockwise seen from outside. Every result is
 //! deterministic: the same input gives the same bytes, and parallel work gives what serial work would.
@@ -20,6 +20,7 @@ pub mod geometry;
 pub mod handover;
 pub mod job;
 pub mod layers;
+pub mod limits;
 pub mod machine;
 pub mod mesh;
 pub mod model;
@@ -31,4 +32,4 @@ pub mod rinse;
 pub mod rules;
 pub mod solids;
 
-pub use problem::{Problem, counted, figure};
+pub use problem::{Problem, ProblemSort, counted, figure};

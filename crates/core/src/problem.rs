@@ -2,10 +2,23 @@
 
 use serde::{Deserialize, Serialize};
 
+/// What sort of refusal it is, for programs that act on it: a server's answer, or work that is to be given up.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub enum ProblemSort {
+    /// What was asked for cannot be done.
+    #[default]
+    Refused,
+    /// Somebody stopped it.
+    Stopped,
+    /// It is more than is taken in.
+    TooLarge,
+    /// What it was asked of has changed, or is not there yet.
+    Outdated,
+}
+
 /// A refusal that a maker can act on. Sent as JSON by the server and printed by the command line.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Problem {
     /// Stable code for programs, such as `stl-truncated`.
     pub code: String,
@@ -17,6 +30,9 @@ pub struct Problem {
     pub place: Option<String>,
     /// What to do about it.
     pub mend: String,
+    /// What sort of refusal it is; not written.
+    #[serde(skip)]
+    pub sort: ProblemSort,
 }
 
 impl Problem {
@@ -33,7 +49,24 @@ impl Problem {
             message: message.into(),
             place: (!place.is_empty()).then_some(place),
             mend: mend.into(),
+            sort: ProblemSort::Refused,
         }
+    }
+
+    /// What is said of work that was stopped.
+    pub fn stopped(message: impl Into<String>, mend: impl Into<String>) -> Self {
+        Problem::new("stopped", message, "", mend).of(ProblemSort::Stopped)
+    }
+
+    /// The same of another sort.
+    #[must_use]
+    pub fn of(self, sort: ProblemSort) -> Self {
+        Problem { sort, ..self }
+    }
+
+    /// Whether somebody stopped it.
+    pub fn is_stopped(&self) -> bool {
+        self.sort == ProblemSort::Stopped
     }
 }
 

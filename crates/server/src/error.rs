@@ -3,7 +3,7 @@
 use axum::Json;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
-use varichrom_core::Problem;
+use varichrom_core::{Problem, ProblemSort};
 
 /// Anything a call can fail with. Answered as `{code, message, where, mend}`.
 #[derive(Debug, thiserror::Error)]
@@ -38,12 +38,10 @@ impl IntoResponse for ApiError {
     fn into_response(self) -> Response {
         let (status, problem) = match self {
             ApiError::Refused(problem) => {
-                let status = match problem.code.as_str() {
-                    "file-too-large" => StatusCode::PAYLOAD_TOO_LARGE,
-                    "plan-not-ready" | "rack-changed" | "printers-changed" | "run-noted" => {
-                        StatusCode::CONFLICT
-                    }
-                    _ => StatusCode::UNPROCESSABLE_ENTITY,
+                let status = match problem.sort {
+                    ProblemSort::TooLarge => StatusCode::PAYLOAD_TOO_LARGE,
+                    ProblemSort::Outdated => StatusCode::CONFLICT,
+                    ProblemSort::Refused | ProblemSort::Stopped => StatusCode::UNPROCESSABLE_ENTITY,
                 };
                 (status, problem)
             }

@@ -13,9 +13,9 @@ mod wire;
 
 pub use app::{Config, bind, openapi_json, router, serve};
 pub use error::ApiError;
-pub use services::Workshop;
+pub use services::{Turns, Workshop};
 pub use stand_in::{Mood, serve_stand_in, stand_in};
 pub use wire::{
     JobEvent, JobSummary, JobView, LayerView, ModelView, PartView, PlaceView, PlanView, RegionView,
-    SlotView,
+    SlotView, export_types,
 };

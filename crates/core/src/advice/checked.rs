@@ -13,7 +13,7 @@ use serde::Serialize;
 /// A plan of a job, and what should be known of it: what the browser calls the plan.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export, rename = "Plan"))]
+#[cfg_attr(feature = "wire", ts(rename = "Plan"))]
 pub struct CheckedPlan {
     /// The plan.
     #[serde(flatten)]
@@ -73,7 +73,7 @@ pub fn planned(
     check_extent(job)?;
     let shares = planner
         .advance(job.shape(), &job.claims(), progress)
-        .map_err(|Stopped| Problem::new("stopped", "It was stopped", "", "Ask again."))?;
+        .map_err(|Stopped| Problem::stopped("It was stopped", "Ask again."))?;
     checked_plan(job, spools, &shares)
 }
 

@@ -12,7 +12,6 @@ use serde::Serialize;
 /// What one depth of a region comes to.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct DepthCost {
     /// Layers deep.
     pub layers: u32,
@@ -33,7 +32,6 @@ pub struct DepthCost {
 /// The depths of a region to choose from.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct DepthChoices {
     /// Key of the region.
     pub region: String,

@@ -31,7 +31,7 @@ pub fn filament_in_slot(job: &Job, spools: &[Spool], slot: u8) -> Filament {
         let id = id.as_ref()?;
         spools.iter().find(|s| s.id == *id)
     };
-    if job.printer.kind.mixes() {
+    if job.printer.profile().mixes.is_some() {
         let feeds: Option<Vec<&Spool>> = job.feeds.iter().map(spool).collect();
         if let Some(feeds) = feeds.filter(|f| !f.is_empty()) {
             let shares = job.mixture(slot);

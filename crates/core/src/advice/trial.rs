@@ -37,7 +37,6 @@ pub struct Tried {
 /// How much less one bill is than another; negative where it is more.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Saving {
     /// Swaps.
     pub swaps: i32,
@@ -80,7 +79,7 @@ impl Trial<'_> {
     /// A copy of the labels, the layers that the edit touches, and a plan. A survey if it changes shapes or layer heights.
     pub fn with(&self, edit: &Edit) -> Result<Tried, Problem> {
         if !(self.go_on)() {
-            return Err(Problem::new("stopped", "It was stopped", "", "Ask again."));
+            return Err(Problem::stopped("It was stopped", "Ask again."));
         }
         let tried = self.job.tried(edit, self.models)?;
         let job = tried.job;

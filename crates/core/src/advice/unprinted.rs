@@ -7,7 +7,6 @@ use serde::Serialize;
 /// A part of which no layer prints anything.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct UnprintedPart {
     /// Its key.
     pub key: u32,
@@ -23,7 +22,6 @@ pub struct UnprintedPart {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum WhyUnprinted {
     /// It lies between the middles of two layers.
     BetweenLayers,

@@ -4,7 +4,7 @@ use super::CheckedPlan;
 use super::trial::Trial;
 use crate::Problem;
 use crate::job::{Axis, Edit, Job, LoadEdit, PlaceEdit, Placing, PlanEdit, SlotEdit, Target};
-use crate::machine::{MachineKind, Printer};
+use crate::machine::Printer;
 use crate::rules::{Aim, Copies, PurgePlaces};
 use serde::Serialize;
 
@@ -19,7 +19,6 @@ const DEPTHS_MM: [f64; 3] = [0.2, 0.4, 0.8];
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum WayGroup {
     /// Nothing: as the job stands.
     Now,
@@ -42,7 +41,6 @@ pub enum WayGroup {
 /// One way to run a job.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Way {
     /// Lasting key.
     pub key: String,
@@ -59,7 +57,6 @@ pub struct Way {
 /// What a way comes to.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct WayFigures {
     /// Swaps.
     pub swaps: usize,
@@ -143,7 +140,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
             add(format!("aim-{key}"), WayGroup::Order, name.into(), edit);
         }
     }
-    if job.printer.kind.has_one_nozzle() {
+    if job.printer.profile().rinses {
         for (key, name, into_infill, tower_share, by_hand_mm) in [
             ("tower", "All into a tower", false, 1.0, None),
             ("infill-tower", "Infill, then the tower", true, 1.0, None),
@@ -157,7 +154,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
                 by_hand_mm,
             };
             // Between passes all of it is pressed out by hand anyway.
-            let says_much = !job.printer.prints_in_passes() || by_hand_mm.is_some();
+            let says_much = !job.printer.profile().prints_in_passes || by_hand_mm.is_some();
             if says_much && places != rules.places {
                 let edit = plan(PlanEdit::Places { places });
                 add(format!("purge-{key}"), WayGroup::Purge, name.into(), edit);
@@ -257,21 +254,17 @@ fn on_machine(job: &Job, printer: &Printer, used: &[u8]) -> Way {
     let mut printer = printer.clone();
     let mut cannot = None;
     if needed > printer.slots {
-        match printer.kind {
-            MachineKind::Tools => {
+        match printer.with_slots(needed) {
+            Some(with_slots) => printer = with_slots,
+            None => {
                 cannot = Some(format!(
                     "It has {} tools; the job prints from slot {needed}.",
                     printer.slots
                 ));
             }
-            MachineKind::Mixing { .. } => {}
-            _ => {
-                printer.holds = printer.places();
-                printer.slots = needed;
-            }
         }
     }
-    if printer.kind.mixes() != job.printer.kind.mixes() {
+    if printer.profile().mixes.is_some() != job.printer.profile().mixes.is_some() {
         let why = "Its colours are mixtures, the job's are spools: choose it in Load to set them.";
         cannot = Some(why.into());
     }

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(try_from = "String", into = "String")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export, type = "string"), schema(value_type = String))]
+#[cfg_attr(feature = "wire", ts(type = "string"), schema(value_type = String))]
 pub struct Colour(pub [u8; 3]);
 
 /// Text that is not `#rrggbb`.

@@ -32,10 +32,8 @@ impl Reading<'_> {
         if (self.progress)(done.clamp(0.0, 1.0)) {
             return Ok(());
         }
-        Err(Problem::new(
-            "stopped",
+        Err(Problem::stopped(
             "Opening was stopped",
-            "",
             "Open the file again when you like; nothing was changed.",
         ))
     }

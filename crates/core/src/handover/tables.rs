@@ -13,7 +13,7 @@ pub fn plan_json(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> String {
         spools.iter().find(|s| s.id == *id)
     };
     let slot = |need: &SlotNeed| {
-        let spool = spool_in(need.slot).filter(|_| !job.printer.kind.mixes());
+        let spool = spool_in(need.slot).filter(|_| job.printer.profile().mixes.is_none());
         serde_json::json!({
             "slot": need.slot,
             "spool": spool.map(|s| &s.id),
@@ -29,7 +29,8 @@ pub fn plan_json(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> String {
     let mut grams: Vec<(&Spool, f64)> = Vec::new();
     for need in &plan.needs {
         let all = need.model_g + need.purge_g + need.tower_g;
-        let Some(spool) = spool_in(need.slot).filter(|_| !job.printer.kind.mixes()) else {
+        let Some(spool) = spool_in(need.slot).filter(|_| job.printer.profile().mixes.is_none())
+        else {
             continue;
         };
         match grams.iter_mut().find(|(s, _)| s.id == spool.id) {

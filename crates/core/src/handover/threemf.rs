@@ -79,7 +79,7 @@ impl Job {
     /// What a slot prints with: its spool, or what is known of the first region that asks for it.
     fn material(&self, slot: u8, spools: &[Spool]) -> SlotMaterial {
         let id = self.slots.get(slot as usize - 1).and_then(Option::as_ref);
-        let spool = id.filter(|_| !self.printer.kind.mixes());
+        let spool = id.filter(|_| self.printer.profile().mixes.is_none());
         if let Some(spool) = spool.and_then(|id| spools.iter().find(|s| s.id == *id)) {
             return SlotMaterial {
                 name: spool.name.clone(),
@@ -93,7 +93,7 @@ impl Job {
         }
         let region = self.live_regions().find(|(n, _)| self.slot_of(*n) == slot);
         SlotMaterial {
-            name: format!("{} {slot}", self.printer.kind.slot_word()),
+            name: format!("{} {slot}", self.printer.profile().slot_word),
             colour: region.map_or(self.regions[0].colour, |(_, r)| r.colour),
             opacity: region.map_or(1.0, |(_, r)| r.opacity),
         }

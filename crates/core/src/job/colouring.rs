@@ -4,10 +4,11 @@ use super::apply::refuse;
 use super::drawn::Ask;
 use super::edits::{Edit, GiveEdit};
 use super::state::{Job, OWN_REGION};
+use crate::Problem;
 use crate::carve::{Held, Label, Pieces, painted};
+use crate::limits::{CREASE, TURN};
 use crate::mesh::facet_area;
 use crate::regions::{Limits, Within};
-use crate::{Problem, figure};
 use std::sync::Arc;
 
 /// What an edit changes on one model: facets in ascending order, with what they have afterwards.
@@ -114,10 +115,9 @@ impl Job {
                 turn_deg,
             } => {
                 check_crease(*crease_deg)?;
-                if let Some(turn) = turn_deg.filter(|t| !(1.0..=180.0).contains(t)) {
-                    let message = format!("A turn of {}° cannot be the limit", figure(turn));
-                    let mend = "Choose an angle from 1 to 180 degrees.";
-                    return Err(refuse("turn-out-of-range", message, "turn_deg", mend));
+                if let Some(turn) = turn_deg {
+                    let words = |turn: &str| format!("A turn of {turn} cannot be the limit");
+                    TURN.check(*turn, "turn_deg", words)?;
                 }
                 let to = self.taker(region)?;
                 let (model, seed) = self.find(at)?;
@@ -284,14 +284,9 @@ impl Job {
     }
 }
 
+/// Refuses a crease angle that cannot be used.
 pub(super) fn check_crease(crease_deg: f64) -> Result<(), Problem> {
-    if (1.0..=90.0).contains(&crease_deg) {
-        return Ok(());
-    }
-    Err(refuse(
-        "crease-out-of-range",
-        format!("A crease angle of {}° cannot be used", figure(crease_deg)),
-        "crease_deg",
-        "Choose an angle from 1 to 90 degrees.",
-    ))
+    CREASE.check(crease_deg, "crease_deg", |angle| {
+        format!("A crease angle of {angle} cannot be used")
+    })
 }

@@ -10,7 +10,6 @@ use std::collections::BTreeMap;
 /// Two regions that touch.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Contact {
     /// Numbers of the two, ascending.
     pub regions: [u16; 2],

@@ -7,11 +7,10 @@ use super::parts::stopped;
 use super::state::Job;
 use crate::carve::{Cutting, Field, Held, Label, TOLERANCE_MM, cut};
 use crate::layers::LayerHeights;
+use crate::limits::{BANDS, RADIUS};
 use crate::model::Place;
 use crate::regions::{BandField, LassoError, LassoField, PathField, Reach, Sight, Stroke};
 use crate::{Problem, figure};
-
-const RADII_MM: std::ops::RangeInclusive<f64> = 0.05..=100.0;
 
 /// Whether to go on: false stops an edit.
 pub(super) type Ask<'a> = &'a dyn Fn() -> bool;
@@ -27,11 +26,9 @@ impl Job {
     ) -> Result<Vec<(u32, Held)>, Problem> {
         const MOST_POINTS: usize = 20_000;
         let radius = stroke.radius_mm;
-        if !RADII_MM.contains(&radius) {
-            let message = format!("A stroke of {} mm radius cannot be drawn", figure(radius));
-            let mend = "Choose a radius from 0.05 to 100 mm.";
-            return Err(refuse("radius-out-of-range", message, "radius_mm", mend));
-        }
+        RADIUS.check(radius, "radius_mm", |radius| {
+            format!("A stroke of {radius} radius cannot be drawn")
+        })?;
         if stroke.path.is_empty() || stroke.path.len() > MOST_POINTS {
             let message = format!("A stroke of {} points cannot be drawn", stroke.path.len());
             let mend = "Draw it in shorter strokes.";
@@ -155,11 +152,9 @@ impl Job {
             let mend = "Type two different heights.";
             return Err(refuse("band-empty", message, "high_mm", mend));
         }
-        const MOST_BANDS: u32 = 500;
-        if !(1..=MOST_BANDS).contains(count) {
-            let message = format!("{count} bands cannot be stacked");
-            return Err(refuse("band-count", message, "count", "Type 1 to 500."));
-        }
+        BANDS.check(f64::from(*count), "count", |count| {
+            format!("{count} bands cannot be stacked")
+        })?;
         if *count > 1 && *pitch_mm < high - low {
             let message = format!(
                 "Bands of {} mm at a pitch of {} mm run into each other",

@@ -5,23 +5,19 @@ use super::colouring::Taken;
 use super::drawn::Ask;
 use super::parts::stopped;
 use super::state::Job;
+use crate::Problem;
 use crate::carve::{Cutting, Held, Label, Labels, NO_PIECE, Pieces, TOLERANCE_MM, cut};
+use crate::limits::{EDGE_STEP, STRAY_AREA, STRAY_WIDTH};
 use crate::mesh::{length, sub};
 use crate::model::Place;
 use crate::regions::{PathField, Stray, border_of, facets_beside, find_strays};
-use crate::{Problem, figure};
 use std::collections::BTreeMap;
-
-const STEPS_MM: std::ops::RangeInclusive<f64> = 0.05..=20.0;
 
 impl Job {
     fn check_step(&self, by_mm: f64) -> Result<(), Problem> {
-        if STEPS_MM.contains(&by_mm.abs()) {
-            return Ok(());
-        }
-        let message = format!("A region's edge cannot be moved by {} mm", figure(by_mm));
-        let mend = "Type a distance from 0.05 to 20 mm.";
-        Err(refuse("step-out-of-range", message, "by_mm", mend))
+        EDGE_STEP.check(by_mm.abs(), "by_mm", |step| {
+            format!("A region's edge cannot be moved by {step}")
+        })
     }
 
     pub(super) fn grow(
@@ -136,11 +132,12 @@ impl Job {
     /// # Errors
     /// `stray-size` for sizes out of range.
     pub fn strays(&self, smaller_mm2: f64, narrower_mm: f64) -> Result<Vec<Vec<Stray>>, Problem> {
-        if !(0.0..=1e6).contains(&smaller_mm2) || !(0.0..=10.0).contains(&narrower_mm) {
-            let message = "Strays of that size cannot be looked for";
-            let mend = "Type an area up to a million mm² and a width up to 10 mm.";
-            return Err(refuse("stray-size", message, "smaller_mm2", mend));
-        }
+        STRAY_AREA.check(smaller_mm2, "smaller_mm2", |area| {
+            format!("Strays of {area} cannot be looked for")
+        })?;
+        STRAY_WIDTH.check(narrower_mm, "narrower_mm", |width| {
+            format!("Strays {width} wide cannot be looked for")
+        })?;
         let of = |model: usize| {
             let m = &self.models[model];
             let pieces = Pieces::of(&m.open, &m.labels);

@@ -74,7 +74,6 @@ const CHECKPOINT_FACETS: usize = 60_000_000;
 /// One line of a history.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Step {
     /// Number from 1.
     pub number: u32,

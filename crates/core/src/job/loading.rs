@@ -3,7 +3,7 @@
 use super::apply::refuse;
 use super::edits::LoadEdit;
 use super::state::{Job, Region};
-use crate::machine::MachineKind;
+use crate::machine::Mixes;
 use crate::{Problem, figure};
 
 /// Rounding of shares that still sum to the whole.
@@ -12,21 +12,21 @@ const SUM: f64 = 1e-6;
 impl Job {
     /// Spools that the printer takes: feeds of a mixing nozzle, else one for each slot.
     pub fn spool_count(&self) -> u8 {
-        self.printer.kind.spools(self.printer.slots)
+        self.printer.profile().spools
     }
 
     /// Id of the spool in each place of the machine that takes one.
     pub fn loaded(&self) -> &[Option<String>] {
-        match self.printer.kind {
-            MachineKind::Mixing { .. } => &self.feeds,
-            _ => &self.slots,
+        match self.printer.profile().mixes {
+            Some(_) => &self.feeds,
+            None => &self.slots,
         }
     }
 
     pub(super) fn loaded_mut(&mut self) -> &mut [Option<String>] {
-        match self.printer.kind {
-            MachineKind::Mixing { .. } => &mut self.feeds,
-            _ => &mut self.slots,
+        match self.printer.profile().mixes {
+            Some(_) => &mut self.feeds,
+            None => &mut self.slots,
         }
     }
 
@@ -37,10 +37,10 @@ impl Job {
             return;
         }
         place.clone_from(spool);
-        match self.printer.kind {
+        match self.printer.profile().mixes {
             // Every mixture has a little of every feed.
-            MachineKind::Mixing { .. } => self.rules.cut_offs.clear(),
-            _ => self.rules.refilled(slot),
+            Some(_) => self.rules.cut_offs.clear(),
+            None => self.rules.refilled(slot),
         }
     }
 
@@ -50,7 +50,7 @@ impl Job {
         if (1..=most).contains(&slot) {
             return Ok(());
         }
-        let what = self.printer.kind.place_word().to_lowercase();
+        let what = self.printer.profile().place_word.to_lowercase();
         let message = format!("The printer has no {what} {slot}");
         let mend = format!("Choose a {what} from 1 to {most}.");
         Err(refuse("slot-unknown", message, "slot", &mend))
@@ -128,11 +128,11 @@ impl Job {
                 self.places.clone_from(places);
             }
             LoadEdit::Mixture { slot, shares } => {
-                let MachineKind::Mixing { feeds, least_share } = self.printer.kind else {
+                let Some(mixes) = self.printer.profile().mixes else {
                     return Err(not_mixing());
                 };
                 self.check_slot(*slot)?;
-                check_shares(shares, feeds, least_share)?;
+                check_shares(shares, mixes)?;
                 self.mixtures[*slot as usize - 1] = Some(shares.clone());
             }
         }
@@ -143,14 +143,14 @@ impl Job {
     pub(super) fn set_printer(&mut self, printer: &crate::machine::Printer) -> Result<(), Problem> {
         printer.check()?;
         let slots = printer.slots as usize;
-        let spools = printer.kind.spools(printer.slots) as usize;
-        if let MachineKind::Mixing { feeds, .. } = printer.kind {
+        let spools = printer.profile().spools as usize;
+        if let Some(Mixes { feeds, .. }) = printer.profile().mixes {
             // The first spools go into the feeds.
             if self.feeds.is_empty() {
                 self.feeds = self.slots.iter().filter(|s| s.is_some()).cloned().collect();
             }
             self.feeds.resize(feeds as usize, None);
-            if self.printer.kind.spools(self.printer.slots) != feeds {
+            if self.printer.profile().spools != feeds {
                 self.mixtures.clear();
             }
         } else {
@@ -189,7 +189,8 @@ fn not_mixing() -> Problem {
 }
 
 /// Refuses shares that are not a mixture of a nozzle's feeds.
-fn check_shares(shares: &[f64], feeds: u8, least: f64) -> Result<(), Problem> {
+fn check_shares(shares: &[f64], mixes: Mixes) -> Result<(), Problem> {
+    let (feeds, least) = (mixes.feeds, mixes.least_share);
     let refused = |message: String, mend: &str| Err(refuse("shares", message, "shares", mend));
     if shares.len() != feeds as usize {
         return refused(

@@ -6,13 +6,14 @@ use super::file_colours::colours_of;
 use super::history::Models;
 use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, Region};
 use super::unit::LengthUnit;
+use crate::Problem;
 use crate::carve::{Held, Labels};
 use crate::formats::writable;
 use crate::geometry::{Affine, Bounds};
+use crate::limits::{FILE_COLOURS, PIECES, SPACING};
 use crate::mesh::NO_FACET;
 use crate::model::{Mended, Mending, OpenMesh};
-use crate::rules::{Copies, MOST_COPIES};
-use crate::{Problem, figure};
+use crate::rules::Copies;
 use std::sync::Arc;
 
 /// Names of parts: what the file calls them, else the model's name; numbered where several would be called alike.
@@ -180,14 +181,9 @@ impl Job {
         spacing_mm: f64,
     ) -> Result<(), Problem> {
         check_spacing(spacing_mm)?;
-        let range = 1..=MOST_COPIES as u32;
-        if !range.contains(&across) || !range.contains(&along) {
-            return Err(refuse(
-                "copies-out-of-range",
-                format!("{across} by {along} pieces cannot be printed"),
-                "across",
-                "Type 1 to 50 pieces each way.",
-            ));
+        if ![across, along].iter().all(|n| PIECES.holds(f64::from(*n))) {
+            let message = format!("{across} by {along} pieces cannot be printed");
+            return Err(PIECES.refused(message, "across"));
         }
         self.copies = Copies {
             across,
@@ -262,11 +258,9 @@ impl Job {
         before: &mut Before,
     ) -> Result<(), Problem> {
         let number = self.model_number(name)?;
-        if !(1..=16).contains(&most) {
-            let message = format!("{most} colours cannot be chosen");
-            let mend = "Choose 1 to 16 colours.";
-            return Err(refuse("colours-out-of-range", message, "most", mend));
-        }
+        FILE_COLOURS.check(f64::from(most), "most", |most| {
+            format!("{most} colours cannot be chosen")
+        })?;
         let base = self.models[number].base.clone();
         let Some(colours) = base.origin.colours.as_ref() else {
             return Err(refuse(
@@ -425,13 +419,7 @@ fn carried_over(model: &JobModel, mended: &Mended) -> Labels {
 }
 
 fn check_spacing(spacing_mm: f64) -> Result<(), Problem> {
-    if (0.0..=500.0).contains(&spacing_mm) {
-        return Ok(());
-    }
-    Err(refuse(
-        "spacing-out-of-range",
-        format!("A gap of {} mm cannot be used", figure(spacing_mm)),
-        "spacing_mm",
-        "Type a gap from 0 to 500 mm.",
-    ))
+    SPACING.check(spacing_mm, "spacing_mm", |gap| {
+        format!("A gap of {gap} cannot be used")
+    })
 }

@@ -63,7 +63,7 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
             _ => job.apply(edit, models),
         };
         if let Err(why) = done {
-            if why.code == "stopped" {
+            if why.is_stopped() {
                 return Err(why);
             }
             // New numbers that cannot be used are refused, not lost.

@@ -131,7 +131,6 @@ impl JobModel {
 /// An edit that no longer found its place when a model was replaced.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct LostEdit {
     /// Which edit of the job, from 1.
     pub number: u32,

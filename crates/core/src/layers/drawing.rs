@@ -12,7 +12,6 @@ use serde::Serialize;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum CellKind {
     /// Nothing here.
     Empty,
@@ -31,7 +30,6 @@ pub enum CellKind {
 /// Cells in a row that are alike.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct CellRun {
     /// How many.
     pub count: u32,
@@ -44,7 +42,6 @@ pub struct CellRun {
 /// One layer, drawn on a grid of its own.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct LayerDrawing {
     /// Index from 0.
     pub index: usize,

@@ -5,7 +5,6 @@ use serde::Serialize;
 /// What is known of a plastic. Values of a spool's own label go before these.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Material {
     /// Its short name, such as PLA.
     pub name: &'static str,

@@ -4,13 +4,15 @@ mod check;
 mod kind;
 mod material;
 mod printer;
+mod profile;
 mod rack_files;
 mod settings;
 mod spool;
 
-pub use kind::{Abilities, HandSwap, MachineKind};
+pub use kind::{HandSwap, MachineKind};
 pub use material::{MATERIALS, Material, bonds};
 pub use printer::Printer;
+pub use profile::{Abilities, KindChoice, Mixes, Profile};
 pub use rack_files::{rack_from_csv, rack_from_json, rack_to_csv, rack_to_json};
 pub use settings::{SETTINGS, Setting, settings_table};
 pub use spool::Spool;

@@ -2,7 +2,7 @@
 //! what a refusal says and the table of docs/recipes.md come from here.
 
 use super::Printer;
-use super::kind::MOST_SLOTS;
+use super::profile::MOST_SLOTS;
 
 /// One number of a printer.
 pub struct Setting {

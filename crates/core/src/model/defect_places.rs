@@ -8,7 +8,6 @@ use serde::Serialize;
 /// Defects of one kind that hang together, such as the edges around one hole.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct DefectPlace {
     /// Middle of it, in mm of the mesh.
     pub at: [f64; 3],

@@ -154,7 +154,7 @@ pub(super) fn bill(
     if all > 0.0 {
         bill.wasted_share = (bill.purge_g + bill.tower_g) / all;
     }
-    (bill.hand_swaps, bill.hand_s) = if printer.is_by_hand() {
+    (bill.hand_swaps, bill.hand_s) = if printer.profile().is_by_hand {
         (bill.swaps, bill.swaps as f64 * printer.swap_s)
     } else {
         (reloads, reloads as f64 * printer.reload_s)

@@ -38,7 +38,7 @@ pub(crate) fn plan_of(print: &Print<'_>) -> Result<Plan, Problem> {
     let mut prices = Prices::new(task);
     let order = ordering(print, &mut prices)?;
     let (mut swaps, mut work) = walk(print, &mut prices, &order);
-    if !task.printer.kind.has_one_nozzle() && !task.rules.is_quick {
+    if !task.printer.profile().rinses && !task.rules.is_quick {
         let added = ooze(&work, &order, &task.printer);
         for (swap, mm3) in swaps.iter_mut().zip(added) {
             swap.purge_mm3 += mm3;
@@ -236,7 +236,7 @@ fn least_reloads(print: &Print<'_>, order: &Ordering) -> usize {
     if reloads.is_proven {
         return reloads.count();
     }
-    let places = print.task.printer.places() as usize;
+    let places = print.task.printer.profile().places as usize;
     let fewest = fewest_reloads(&print.used, places);
     if fewest.is_proven {
         return fewest.count();

@@ -37,14 +37,15 @@ pub(super) fn ordering(print: &Print<'_>, prices: &mut Prices<'_>) -> Result<Ord
     let aim = task.rules.aim;
     let (turns, tables) = turns(print, prices, aim);
     let passes = (task.printer)
-        .prints_in_passes()
+        .profile()
+        .prints_in_passes
         .then(|| passes(print, &tables[0]));
     if let Some(Ok(order)) = passes {
         return Ok(by_passes(print, &order));
     }
     // That the rules can be met is told before reloads ask for more.
     let best = least_cost_order(&turns, &tables).map_err(|e| refused(print, &turns, e))?;
-    let places = task.printer.places() as usize;
+    let places = task.printer.profile().places as usize;
     let Shared {
         layers,
         followed,
@@ -194,7 +195,7 @@ fn with_reloads(
     best: &Order,
     weight: ReloadWeight,
 ) -> Shared {
-    let places = print.task.printer.places() as usize;
+    let places = print.task.printer.profile().places as usize;
     let mut followed = turns.to_vec();
     if aim == Aim::SlotOrder {
         let layers = number_order(turns);

@@ -12,7 +12,7 @@ const CURVE_POINTS: u32 = 33;
 /// All pairs that are swapped, the one that purges most each time first.
 pub(super) fn pairs(print: &Print<'_>, prices: &mut Prices<'_>, swaps: &[Swap]) -> Vec<PairRinse> {
     let task = print.task;
-    if !task.printer.kind.has_one_nozzle() {
+    if !task.printer.profile().rinses {
         return Vec::new();
     }
     let mut found: BTreeMap<(u8, u8), (usize, f64)> = BTreeMap::new();

@@ -69,7 +69,7 @@ impl<'a> Prices<'a> {
         if from == to {
             return SwapPrice::default();
         }
-        if !printer.kind.has_one_nozzle() {
+        if !printer.profile().rinses {
             // With a nozzle for each filament nothing is rinsed: what has oozed is pressed out.
             let purge_mm3 = if rules.is_quick {
                 0.0

@@ -111,7 +111,7 @@ impl<'a> Print<'a> {
     pub(crate) fn word(&self, slot: u8) -> String {
         format!(
             "{} {}",
-            self.task.printer.kind.slot_word().to_lowercase(),
+            self.task.printer.profile().slot_word.to_lowercase(),
             slot + 1
         )
     }

@@ -7,7 +7,6 @@ use serde::Serialize;
 /// One figure of the bill with what makes it up.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct SheetLine {
     /// Which figure: `time`, `swaps`, `model`, `purge`, `tower`, `cost` or `hand`.
     pub figure: &'static str,
@@ -24,7 +23,6 @@ pub struct SheetLine {
 /// One amount of a figure.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct SheetItem {
     /// What it is for.
     pub what: String,
@@ -145,7 +143,7 @@ pub fn bill_sheet(task: &Task, plan: &Plan) -> Vec<SheetLine> {
             SheetItem::new("", need.cost, items).of_slot(need.slot)
         })
         .collect();
-    let is_by_hand = printer.is_by_hand();
+    let is_by_hand = printer.profile().is_by_hand;
     let hand = by_pair(plan, "", |s| {
         if is_by_hand {
             printer.swap_s

@@ -46,7 +46,6 @@ pub struct Plan {
 /// One layer of a plan.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PlanLayer {
     /// From 0.
     pub index: usize,
@@ -69,7 +68,6 @@ pub struct PlanLayer {
 /// One change of filament.
 #[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Swap {
     /// Layer, from 0.
     pub layer: usize,
@@ -102,7 +100,6 @@ pub struct Swap {
 /// Where the purge of a swap goes, mm³.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PurgeSplit {
     /// Printed as infill of the model.
     pub infill_mm3: f64,
@@ -124,7 +121,6 @@ impl PurgeSplit {
 /// A spool put in by hand.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PlanReload {
     /// Layer before whose swap to `slot` it is done, from 0.
     pub layer: usize,
@@ -139,7 +135,6 @@ pub struct PlanReload {
 /// A run of layers whose swaps have one reason.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct SwapCause {
     /// First layer, from 0.
     pub first_layer: usize,
@@ -156,7 +151,6 @@ pub struct SwapCause {
 /// The running total.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Bill {
     /// Printing time, s.
     pub time_s: f64,
@@ -185,7 +179,6 @@ pub struct Bill {
 /// What the printing time is made of, s.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Times {
     /// Levelling, heating up and priming at the start.
     pub start_s: f64,
@@ -225,7 +218,6 @@ impl Times {
 /// What one slot gives.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct SlotNeed {
     /// From 1.
     pub slot: u8,
@@ -242,7 +234,6 @@ pub struct SlotNeed {
 /// What one region takes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct RegionTotal {
     /// Key of the region.
     pub region: String,
@@ -259,7 +250,6 @@ pub struct RegionTotal {
 /// What of a region is too thin to print from its own slot: narrower than half a line, or less than one line's bead.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct ThinTotal {
     /// Key of the region.
     pub region: String,
@@ -278,7 +268,6 @@ pub struct ThinTotal {
 /// One pair of slots that is swapped.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PairRinse {
     /// Slot unloaded.
     pub from: u8,
@@ -303,7 +292,6 @@ pub struct PairRinse {
 /// The purge tower.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Tower {
     /// Side of its square footprint, mm.
     pub side_mm: f64,
@@ -322,7 +310,6 @@ pub struct Tower {
 /// What the order is worth: its cost beside that of orders found without thinking ahead.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Proof {
     /// What is counted: `mm³`, `s`, `swaps` or `points`.
     pub unit: &'static str,

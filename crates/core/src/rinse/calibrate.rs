@@ -8,7 +8,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Measured {
     /// The filament that was in the nozzle.
     pub from: Colour,
@@ -23,7 +22,6 @@ pub struct Measured {
 /// A melt zone fitted to measured rinses.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Calibration {
     /// The melt zone that fits best.
     pub melt: MeltZone,
@@ -42,7 +40,6 @@ pub struct Calibration {
 /// One rinse beside its fit.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct CalibrationPoint {
     /// Share of the old filament that still looks clean.
     pub share: f64,

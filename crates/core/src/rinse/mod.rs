@@ -14,7 +14,6 @@ pub const FILAMENT_MM2: f64 = 0.25 * std::f64::consts::PI * 1.75 * 1.75;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct MeltZone {
     /// Vm, in mm³.
     pub volume_mm3: f64,
@@ -64,7 +63,6 @@ impl MeltZone {
 /// What one swap takes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Rinse {
     /// Volume to purge in mm³.
     pub purge_mm3: f64,
@@ -89,7 +87,6 @@ impl Rinse {
 /// One point of a wash-out.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct RinsePoint {
     /// Purged so far, mm³.
     pub purged_mm3: f64,

@@ -1,11 +1,11 @@
 //! Equal pieces beside each other.
 
+use crate::limits::PIECES;
 use serde::{Deserialize, Serialize};
 
 /// Equal pieces of the whole job, side by side on the bed.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Copies {
     /// How many from left to right.
     pub across: u32,
@@ -43,10 +43,7 @@ impl Copies {
         [0, 1].map(|i| {
             let fit = (bed[i] + spacing_mm) / (size[i] + spacing_mm).max(1e-6);
             // A bed that is filled exactly counts as filled although digits were lost on the way.
-            (fit + 1e-9).floor().clamp(1.0, MOST_COPIES) as u32
+            (fit + 1e-9).floor().clamp(1.0, PIECES.high) as u32
         })
     }
 }
-
-/// Copies on each side of the bed.
-pub const MOST_COPIES: f64 = 50.0;

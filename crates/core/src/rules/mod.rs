@@ -3,7 +3,7 @@
 
 mod copies;
 
-pub use copies::{Copies, MOST_COPIES};
+pub use copies::Copies;
 
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -12,7 +12,6 @@ use std::collections::BTreeMap;
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "is", rename_all = "kebab-case", deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Aim {
     /// Plastic purged.
     #[default]
@@ -38,7 +37,6 @@ pub enum Aim {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "rule", rename_all = "kebab-case", deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum OrderRule {
     /// On the first layer pale colours print before dark ones, so that dark strings do not end up under them.
     PaleFirst {},
@@ -66,7 +64,6 @@ pub enum OrderRule {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PurgePlaces {
     /// Whether infill that nobody sees takes what it can.
     pub into_infill: bool,
@@ -92,7 +89,6 @@ impl Default for PurgePlaces {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct CutOff {
     /// Slot unloaded, from 1.
     pub from: u8,
@@ -105,7 +101,6 @@ pub struct CutOff {
 /// How a job is planned.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PlanRules {
     /// What the order makes least.
     pub aim: Aim,

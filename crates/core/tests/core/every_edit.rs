@@ -214,7 +214,9 @@ fn numbers_that_nobody_means_are_refused_in_a_sentence_or_do_no_harm(
     const LONGEST: usize = 260;
     let (shelf, mut history) = job();
     // Mixtures are for a mixing nozzle alone.
-    let mixes = Printer::examples().into_iter().find(|p| p.kind.mixes());
+    let mixes = Printer::examples()
+        .into_iter()
+        .find(|p| p.profile().mixes.is_some());
     let printer = mixes.expect("a mixing nozzle");
     history
         .apply(Edit::Slot(SlotEdit::SetPrinter { printer }), &shelf)

@@ -437,3 +437,16 @@ fn a_bay_comes_back_from_what_is_stored_alone_and_among_others() {
         "{refused}"
     );
 }
+
+#[rstest]
+#[case("")]
+#[case("<html>hello</html>")]
+#[case("{\"name\": \"x\"}")]
+#[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0,"bed_mm":[200,200,200],"places":[]}"##)]
+#[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0.4,"bed_mm":[200,200,-1],"places":[]}"##)]
+#[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0.4,"bed_mm":[200,200,200],"places":[{"place":1,"spool":null},{"place":1,"spool":null}]}"##)]
+#[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0.4,"bed_mm":[200,200,200],"places":[{"place":1,"spool":{"name":"n","colour":"#ffffff","material":"PLA","left_g":-3}}]}"##)]
+fn nonsense_is_told_as_such(#[case] answer: &str) {
+    let refused = PrinterReport::from_json(answer.as_bytes()).unwrap_err();
+    assert_eq!(refused.code, "printer-nonsense");
+}

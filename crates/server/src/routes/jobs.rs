@@ -11,9 +11,9 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use http_body_util::{BodyExt, LengthLimitError, Limited};
 use serde::Deserialize;
-use varichrom_core::Problem;
 use varichrom_core::formats::is_project;
 use varichrom_core::job::Edit;
+use varichrom_core::{Problem, ProblemSort};
 
 /// All jobs, the latest changed first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
@@ -52,6 +52,7 @@ pub(super) async fn read_limited(body: Body, limit: usize) -> Result<Bytes, ApiE
             "",
             "Simplify the mesh, or start Varichrom with a larger --max-file.",
         )
+        .of(ProblemSort::TooLarge)
         .into()),
         Err(_) => Err(Problem::new(
             "upload-broken",

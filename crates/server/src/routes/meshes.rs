@@ -8,8 +8,8 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use serde::Deserialize;
-use varichrom_core::Problem;
 use varichrom_core::handover::{mesh_bytes, partition_bytes};
+use varichrom_core::limits::CREASE;
 
 const BINARY: (header::HeaderName, &str) = (header::CONTENT_TYPE, "application/octet-stream");
 
@@ -61,12 +61,10 @@ pub(crate) struct Crease {
 
 /// Whether a crease angle can be used.
 pub(super) fn check_crease(crease: f64) -> Result<(), ApiError> {
-    if (1.0..=90.0).contains(&crease) {
-        return Ok(());
-    }
-    let message = format!("A crease angle of {crease}° cannot be used");
-    let mend = "Choose an angle from 1 to 90 degrees.";
-    Err(Problem::new("crease-out-of-range", message, "crease", mend).into())
+    CREASE.check(crease, "crease", |angle| {
+        format!("A crease angle of {angle} cannot be used")
+    })?;
+    Ok(())
 }
 
 /// The patches of a model at a crease angle, format `VCP1`.

@@ -77,9 +77,7 @@ impl Session {
         let go_on = |_: f64| is_wanted.load(Ordering::Relaxed);
         let Some(made) = closed_bodies(&job, depth, &go_on)? else {
             let mend = "Ask again if it is still wanted.";
-            return Err(
-                Problem::new("stopped", "The bodies are no longer wanted", "", mend).into(),
-            );
+            return Err(Problem::stopped("The bodies are no longer wanted", mend).into());
         };
         let made = Arc::new(made);
         *lock(&self.bodies.0) = Some((revision, depth, made.clone()));

@@ -6,11 +6,11 @@ use crate::error::ApiError;
 use crate::store;
 use crate::wire::{AskMixture, Asked, GreyView, LoadView, MixtureView};
 use std::sync::Arc;
-use varichrom_core::Problem;
 use varichrom_core::advice::load::{PrinterReport, checks, spool_needs, use_loaded};
 use varichrom_core::colour::{Colour, Pigment, blend, greys, nearest_mixture, shares_with};
 use varichrom_core::job::{Edit, Job};
-use varichrom_core::machine::{MachineKind, Spool, bonds};
+use varichrom_core::machine::{MachineKind, Mixes, Spool, bonds};
+use varichrom_core::{Problem, ProblemSort};
 
 /// Greys that differ by less fall together (CIEDE2000; common practice, no source).
 const GREYS_ALIKE: f64 = 4.0;
@@ -48,6 +48,7 @@ impl Session {
             is_planned: plan.is_some(),
             is_looking,
             abilities: job.printer.abilities(),
+            kinds: MachineKind::CHOICES.to_vec(),
             needs: plan.map_or_else(Vec::new, |p| spool_needs(&job, &rack, &p)),
             checks: checked,
             asked: match asked {
@@ -109,7 +110,7 @@ impl Session {
     ) -> Result<MixtureView, ApiError> {
         let rack = workshop.rack()?;
         let job = self.with_job(Job::clone);
-        let MachineKind::Mixing { least_share, .. } = job.printer.kind else {
+        let Some(Mixes { least_share, .. }) = job.printer.profile().mixes else {
             let message = "Only a mixing nozzle prints mixtures";
             let mend = "Choose such a printer first.";
             return Err(Problem::new("not-a-mixing-nozzle", message, "printer", mend).into());
@@ -168,12 +169,8 @@ impl Session {
             }
             let message = "This run was noted as printed already";
             let mend = "Look at the ledger; note another run if it was printed again.";
-            Err(ApiError::from(Problem::new(
-                "run-noted",
-                message,
-                "run",
-                mend,
-            )))
+            let noted = Problem::new("run-noted", message, "run", mend);
+            Err(ApiError::from(noted.of(ProblemSort::Outdated)))
         };
         // Told before anything else, and looked at again when it is written.
         is_next(&mut *workshop.db.get()?)?;

@@ -20,4 +20,5 @@ mod views;
 mod workshop;
 
 pub(crate) use rack::RackFormat;
+pub use turns::Turns;
 pub use workshop::Workshop;

@@ -8,11 +8,11 @@ use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 use tokio::sync::watch;
-use varichrom_core::Problem;
 use varichrom_core::advice::{CheckedPlan, check_extent, checked_plan, task};
 use varichrom_core::job::Job;
 use varichrom_core::layers::{LayerShare, Shape, Stopped, Survey, Touched, draw_layer};
 use varichrom_core::plan::{Planner, bill_sheet};
+use varichrom_core::{Problem, ProblemSort};
 
 /// How a plan came out.
 #[derive(Clone)]
@@ -176,6 +176,7 @@ impl Session {
                 "",
                 "Wait for the bill, then try again.",
             )
+            .of(ProblemSort::Outdated)
         })?;
         let drawing = draw_layer(survey, &history.job().claims(), index);
         Ok(LayerView {
@@ -268,7 +269,7 @@ impl Session {
         let found = self.survey_for(workshop, self.revision(), job.shape());
         let found = found.map_err(|Stopped| {
             let message = "It was stopped, or the job was changed meanwhile";
-            Problem::new("stopped", message, "", "Ask again.")
+            Problem::stopped(message, "Ask again.")
         })?;
         Ok(found)
     }

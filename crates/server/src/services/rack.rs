@@ -9,10 +9,10 @@ use crate::wire::{
 };
 use diesel::sqlite::SqliteConnection;
 use std::sync::Arc;
-use varichrom_core::Problem;
 use varichrom_core::machine::{
     MATERIALS, Printer, Spool, rack_from_csv, rack_from_json, rack_to_csv, rack_to_json,
 };
+use varichrom_core::{Problem, ProblemSort};
 
 /// As what a rack travels.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -273,7 +273,8 @@ fn check_revision(
     };
     let message = format!("{what} changed elsewhere meanwhile");
     let mend = "Look at what there is now, and do it once more.";
-    Err(Problem::new(code, message, "revision", mend).into())
+    let changed = Problem::new(code, message, "revision", mend);
+    Err(changed.of(ProblemSort::Outdated).into())
 }
 
 impl RackChange {

@@ -12,13 +12,13 @@ use crate::store;
 use crate::wire::{JobEvent, JobSummary, JobView};
 use std::sync::atomic::{AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
-use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
 use varichrom_core::advice::load::{PrinterReport, spool_needs};
 use varichrom_core::handover::plan_json;
 use varichrom_core::job::{Edit, History, Job};
 use varichrom_core::layers::Touched;
 use varichrom_core::model::OpenMesh;
+use varichrom_core::{Problem, ProblemSort};
 
 /// Stands in the labels for a facet that has several.
 const DIVIDED: u16 = u16::MAX;
@@ -320,6 +320,7 @@ impl Session {
                 "",
                 "Wait for the bill, then try again.",
             )
+            .of(ProblemSort::Outdated)
             .into()
         })
     }

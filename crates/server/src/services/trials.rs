@@ -196,7 +196,7 @@ impl Session {
             if tried.way.cannot.is_none() {
                 match surveyors(|| trial.figures(&tried.way)) {
                     Ok(figures) => tried.figures = Some(figures),
-                    Err(p) if p.code == "stopped" => {
+                    Err(p) if p.is_stopped() => {
                         search.with(stop, |s| s.state = SearchState::Stopped);
                         return;
                     }

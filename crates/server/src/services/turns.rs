@@ -9,20 +9,20 @@ use std::time::{Duration, Instant};
 
 /// All long works that are going on, by the order in which they began.
 #[derive(Default)]
-pub(super) struct Turns {
+pub struct Turns {
     going_on: Mutex<BTreeSet<u64>>,
     next: AtomicU64,
 }
 
 /// One of them; it ends when this is dropped.
-pub(super) struct Turn<'a> {
+pub struct Turn<'a> {
     turns: &'a Turns,
     number: u64,
 }
 
 impl Turns {
     /// A work begins.
-    pub(super) fn begin(&self) -> Turn<'_> {
+    pub fn begin(&self) -> Turn<'_> {
         let number = self.next.fetch_add(1, Ordering::Relaxed);
         lock(&self.going_on).insert(number);
         Turn {
@@ -34,13 +34,13 @@ impl Turns {
 
 impl Turn<'_> {
     /// Whether no other work began after this one.
-    fn is_newest(&self) -> bool {
+    pub fn is_newest(&self) -> bool {
         lock(&self.turns.going_on).last() == Some(&self.number)
     }
 
     /// Between two slices of a work, on whatever thread: while another began later, this one rests for four times as long as
     /// its slice took, so that the other gets most of the machine and this one goes on.
-    pub(super) fn slice_done(&self) {
+    pub fn slice_done(&self) {
         const REST: u32 = 4;
         const LONGEST: Duration = Duration::from_millis(200);
         thread_local! {
@@ -57,28 +57,5 @@ impl Turn<'_> {
 impl Drop for Turn<'_> {
     fn drop(&mut self) {
         lock(&self.turns.going_on).remove(&self.number);
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::Turns;
-
-    #[test]
-    fn the_newest_work_has_the_turn_until_it_ends() {
-        let turns = Turns::default();
-        let first = turns.begin();
-        assert!(first.is_newest());
-        let second = turns.begin();
-        let third = turns.begin();
-        assert!(third.is_newest() && !second.is_newest() && !first.is_newest());
-        drop(second);
-        assert!(third.is_newest());
-        drop(third);
-        assert!(first.is_newest());
-        // Neither rests for ever.
-        let later = turns.begin();
-        first.slice_done();
-        later.slice_done();
     }
 }

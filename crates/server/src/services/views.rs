@@ -18,7 +18,7 @@ pub(super) fn job_view(
     let job = history.job();
     let bounds = job.bounds();
     let size_mm = bounds.size();
-    let is_mixing = job.printer.kind.mixes();
+    let is_mixing = job.printer.profile().mixes.is_some();
     let on_rack = |id: &String| rack.iter().find(|s| s.id == *id).cloned();
     JobView {
         id,
@@ -38,8 +38,7 @@ pub(super) fn job_view(
             })
             .collect(),
         regions: region_views(job),
-        slot_word: job.printer.kind.slot_word().into(),
-        place_word: job.printer.kind.place_word().into(),
+        machine: job.printer.profile(),
         slots: (0..job.printer.slots)
             .map(|slot| {
                 let loaded = job.slots[slot as usize].as_ref();

@@ -9,7 +9,6 @@ use varichrom_core::regions::Stray;
 
 /// What an edit would take.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct PreviewView {
     /// Its area, mm².
     pub area_mm2: f64,
@@ -26,7 +25,6 @@ pub(crate) struct PreviewView {
 
 /// A stray with the model it is on.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct StrayView {
     /// Name of the model.
     pub model: String,
@@ -36,7 +34,6 @@ pub(crate) struct StrayView {
 
 /// A job's edits in plain words.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct StepsView {
     /// Revision it is for.
     pub revision: u32,
@@ -49,7 +46,6 @@ pub(crate) struct StepsView {
 /// Which step to stand at.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct Stand {
     /// How many steps are applied afterwards.
     pub at: usize,
@@ -57,7 +53,6 @@ pub(crate) struct Stand {
 
 /// How a replay came out.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct Replayed {
     /// Edits that were applied.
     pub applied: usize,
@@ -67,7 +62,6 @@ pub(crate) struct Replayed {
 
 /// An edit that a replay left out.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct LeftOut {
     /// Number in the recipe, from 1.
     pub number: usize,
@@ -80,7 +74,6 @@ pub(crate) struct LeftOut {
 /// Colours kept for other jobs.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct Palette {
     /// What the maker calls it, unique.
     pub name: String,
@@ -91,7 +84,6 @@ pub(crate) struct Palette {
 /// A colour with what it is for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct NamedColour {
     /// Name.
     pub name: String,
@@ -106,7 +98,6 @@ pub(crate) struct NamedColour {
 /// All palettes.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct Palettes {
     /// In the maker's order.
     pub palettes: Vec<Palette>,
@@ -115,7 +106,6 @@ pub(crate) struct Palettes {
 /// What lies beside a job's bench and is no part of the job.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct Desk {
     /// A view that was kept.
     pub view: Option<KeptView>,
@@ -129,7 +119,6 @@ pub(crate) struct Desk {
 /// A view of the bench.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct KeptView {
     /// Where the eye is, mm.
     pub eye: [f64; 3],
@@ -140,7 +129,6 @@ pub(crate) struct KeptView {
 /// A pinned picture.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct Picture {
     /// Name of its file.
     pub name: String,

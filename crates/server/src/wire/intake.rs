@@ -8,7 +8,6 @@ use varichrom_core::model::MendReport;
 
 /// A file on its way in.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct StagedView {
     /// Number to name it by.
     pub(crate) id: u32,
@@ -21,7 +20,6 @@ pub(crate) struct StagedView {
 /// How far a file is.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[serde(tag = "state", rename_all = "kebab-case")]
-#[ts(export)]
 pub(crate) enum StagedState {
     /// Being opened.
     Opening {
@@ -56,7 +54,6 @@ pub(crate) enum StagedState {
 /// How files that come together stand to each other.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, TS, ToSchema)]
 #[serde(rename_all = "kebab-case")]
-#[ts(export)]
 pub(crate) enum Arrangement {
     /// In the coordinates they share.
     Together,
@@ -68,7 +65,6 @@ pub(crate) enum Arrangement {
 
 /// Staged files to make a job of.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct Assemble {
     /// Their numbers, in order.
     pub(crate) staged: Vec<u32>,
@@ -78,7 +74,6 @@ pub(crate) struct Assemble {
 
 /// Staged files to add to a job.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct AddModels {
     /// Their numbers, in order.
     pub(crate) staged: Vec<u32>,
@@ -88,7 +83,6 @@ pub(crate) struct AddModels {
 
 /// A staged file to replace a model by.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct ReviseModel {
     /// Its number.
     pub(crate) staged: u32,
@@ -96,7 +90,6 @@ pub(crate) struct ReviseModel {
 
 /// What a mending would do.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct MendPreview {
     /// What would be done.
     pub(crate) report: MendReport,

@@ -6,11 +6,10 @@ use utoipa::ToSchema;
 use varichrom_core::Problem;
 use varichrom_core::advice::load::{LoadCheck, PrinterReport, SpoolNeed};
 use varichrom_core::colour::Colour;
-use varichrom_core::machine::{Abilities, Material, Printer, Spool};
+use varichrom_core::machine::{Abilities, KindChoice, Material, Printer, Spool};
 
 /// The rack.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct RackView {
     /// Counts every change.
     pub revision: u32,
@@ -24,7 +23,6 @@ pub(crate) struct RackView {
 
 /// What one job takes from one spool.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct SpoolUse {
     /// Id of the spool.
     pub spool: String,
@@ -41,7 +39,6 @@ pub(crate) struct SpoolUse {
 
 /// One of the times a job was noted as printed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct JobRun {
     /// Number of the job.
     pub job: i32,
@@ -52,7 +49,6 @@ pub(crate) struct JobRun {
 /// Changes of the rack, all or none.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct ChangeRack {
     /// The revision of the rack that they were made for; with another one they are refused with 409.
     pub revision: u32,
@@ -63,7 +59,6 @@ pub(crate) struct ChangeRack {
 /// One change of the rack.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
-#[ts(export)]
 pub(crate) enum RackChange {
     /// A new spool at its end.
     Add {
@@ -89,7 +84,6 @@ pub(crate) enum RackChange {
 /// Which run is noted as printed.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct NotePrinted {
     /// One more than the runs that were seen: so nothing is taken off twice.
     pub run: u32,
@@ -98,7 +92,6 @@ pub(crate) struct NotePrinted {
 /// A spool whose usual values are asked for.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct UsualSpool {
     /// Its colour.
     pub colour: Colour,
@@ -110,7 +103,6 @@ pub(crate) struct UsualSpool {
 
 /// How a rack file came in.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct RackImported {
     /// Spools that are new.
     pub added: usize,
@@ -121,7 +113,6 @@ pub(crate) struct RackImported {
 /// A printer of the maker's.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct OwnPrinter {
     /// Lasting id.
     pub id: String,
@@ -131,7 +122,6 @@ pub(crate) struct OwnPrinter {
 
 /// The maker's printers.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct PrintersView {
     /// Counts every change.
     pub revision: u32,
@@ -144,7 +134,6 @@ pub(crate) struct PrintersView {
 /// Changes of the printers, all or none. Jobs keep theirs as they are.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct ChangePrinters {
     /// The revision that they were made for; with another one they are refused with 409.
     pub revision: u32,
@@ -155,7 +144,6 @@ pub(crate) struct ChangePrinters {
 /// One change of the printers.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
-#[ts(export)]
 pub(crate) enum PrinterChange {
     /// A new one.
     Add {
@@ -181,7 +169,6 @@ pub(crate) enum PrinterChange {
 /// What the printer said when it was asked last.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[serde(tag = "state", rename_all = "kebab-case")]
-#[ts(export)]
 pub(crate) enum Asked {
     /// It was not asked.
     Never,
@@ -199,7 +186,6 @@ pub(crate) enum Asked {
 
 /// What a region becomes on a machine that prints greys.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct GreyView {
     /// Key of the region.
     pub region: String,
@@ -213,7 +199,6 @@ pub(crate) struct GreyView {
 
 /// Everything that Load shows besides the job.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct LoadView {
     /// How often the job was noted as printed.
     pub runs: u32,
@@ -225,6 +210,8 @@ pub(crate) struct LoadView {
     pub is_looking: bool,
     /// What the printer can do.
     pub abilities: Abilities,
+    /// The kinds of machines to choose from.
+    pub kinds: Vec<KindChoice>,
     /// Grams from each slot or feed.
     pub needs: Vec<SpoolNeed>,
     /// What was checked, the worst first.
@@ -238,7 +225,6 @@ pub(crate) struct LoadView {
 /// Which mixture is looked for.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(tag = "by", rename_all = "kebab-case", deny_unknown_fields)]
-#[ts(export)]
 pub(crate) enum AskMixture {
     /// The one that comes nearest to a colour.
     Colour {
@@ -258,7 +244,6 @@ pub(crate) enum AskMixture {
 
 /// A mixture.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct MixtureView {
     /// Share of each feed; they sum to 1.
     pub shares: Vec<f64>,

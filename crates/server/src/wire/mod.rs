@@ -1,6 +1,7 @@
 //! What travels to the browser. Generated into TypeScript; numbers of regions index the label buffers.
 
 mod colour;
+mod export;
 mod intake;
 mod load;
 mod parts;
@@ -26,6 +27,8 @@ pub(crate) use plan::{
     AskCalibration, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay, WaysView,
 };
 
+pub use export::export_types;
+
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
@@ -34,14 +37,13 @@ use varichrom_core::advice::intake::SizeDoubt;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{LengthUnit, LostEdit};
 use varichrom_core::layers::LayerDrawing;
-use varichrom_core::machine::{Printer, Spool};
+use varichrom_core::machine::{Printer, Profile, Spool};
 use varichrom_core::mesh::Defect;
 use varichrom_core::plan::Bill;
 use varichrom_core::rules::{Copies, PlanRules};
 
 /// A job on the shelf.
 #[derive(Default, Debug, Clone, PartialEq, Serialize, Deserialize, TS, ToSchema)]
-#[ts(export)]
 pub struct JobSummary {
     /// Number of the job.
     pub id: i32,
@@ -69,7 +71,6 @@ pub struct JobSummary {
 
 /// A job as the stages show it.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct JobView {
     /// Number of the job.
     pub id: i32,
@@ -89,10 +90,8 @@ pub struct JobView {
     pub groups: Vec<GroupView>,
     /// The regions that are not deleted.
     pub regions: Vec<RegionView>,
-    /// What a slot is called on this printer.
-    pub slot_word: String,
-    /// What a place for a spool is called on it.
-    pub place_word: String,
+    /// What the printer is called and what it can do.
+    pub machine: Profile,
     /// The slots.
     pub slots: Vec<SlotView>,
     /// Where spools are put: the slots again, or the feeds of a mixing nozzle.
@@ -117,7 +116,6 @@ pub struct JobView {
 
 /// A model of a job.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct ModelView {
     /// Name in the job.
     pub name: String,
@@ -173,7 +171,6 @@ pub struct ModelView {
 
 /// A part of a model.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct PartView {
     /// Its name.
     pub name: String,
@@ -209,7 +206,6 @@ pub struct PartView {
 
 /// A group in the list of parts.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct GroupView {
     /// Lasting key.
     pub key: String,
@@ -221,7 +217,6 @@ pub struct GroupView {
 
 /// A region.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct RegionView {
     /// Lasting key.
     pub key: String,
@@ -247,7 +242,6 @@ pub struct RegionView {
 
 /// A place of the machine that takes a spool: a slot, or a feed of a mixing nozzle.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct PlaceView {
     /// Number in the job, from 1.
     pub place: u8,
@@ -259,7 +253,6 @@ pub struct PlaceView {
 
 /// A slot with what is in it.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct SlotView {
     /// From 1.
     pub slot: u8,
@@ -274,7 +267,6 @@ pub struct SlotView {
 /// A plan, or how far it is.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[serde(tag = "state", rename_all = "kebab-case")]
-#[ts(export)]
 pub enum PlanView {
     /// Being worked out.
     Working {
@@ -308,7 +300,6 @@ pub enum PlanView {
 
 /// What a change did to the bill, new less old.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct BillChange {
     /// Time, s.
     pub time_s: f64,
@@ -344,7 +335,6 @@ impl BillChange {
 
 /// A layer's drawing with the revision it belongs to. Regions are numbers as in [`RegionView`].
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub struct LayerView {
     /// Revision it is for.
     pub revision: u32,
@@ -355,7 +345,6 @@ pub struct LayerView {
 /// Something happened to a job; sent to every open tab.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[serde(tag = "event", rename_all = "kebab-case")]
-#[ts(export)]
 pub enum JobEvent {
     /// The job was changed.
     Changed {

@@ -9,7 +9,6 @@ use varichrom_core::job::{InlayFacts, PartEdit, PartMeeting};
 /// Which parts meet, or how far the search is.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
 #[serde(tag = "state", rename_all = "kebab-case")]
-#[ts(export)]
 pub(crate) enum MeetingsView {
     /// Being worked out.
     Working {
@@ -29,7 +28,6 @@ pub(crate) enum MeetingsView {
 
 /// The closed bodies that the print would go out as.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct BodiesView {
     /// By part, highest rank first.
     pub bodies: Vec<BodyView>,
@@ -41,7 +39,6 @@ pub(crate) struct BodiesView {
 
 /// What the bodies of one region hold together.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct BodySum {
     /// Key of the region.
     pub region: String,
@@ -53,7 +50,6 @@ pub(crate) struct BodySum {
 
 /// One closed body.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct BodyView {
     /// Name of its part.
     pub part: String,
@@ -69,7 +65,6 @@ pub(crate) struct BodyView {
 
 /// A part whose surface is open.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct OpenPartView {
     /// Key of the part.
     pub part: u32,
@@ -79,7 +74,6 @@ pub(crate) struct OpenPartView {
 
 /// Two parts that meet.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct PairView {
     /// Keys of the two; the first owns what they share, or lies within the second.
     pub parts: [u32; 2],
@@ -92,7 +86,6 @@ pub(crate) struct PairView {
 /// An edit of parts to look at before it is made.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct TryParts {
     /// The edit.
     pub edit: PartEdit,
@@ -100,7 +93,6 @@ pub(crate) struct TryParts {
 
 /// What an edit of parts would make.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct TriedParts {
     /// The parts that are new or changed, new ones first.
     pub parts: Vec<TriedPart>,
@@ -114,7 +106,6 @@ pub(crate) struct TriedParts {
 
 /// A part that an edit would make.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct TriedPart {
     /// Its name.
     pub name: String,

@@ -9,7 +9,6 @@ use varichrom_core::rinse::Measured;
 
 /// The bill of a revision, every figure opened.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct SheetView {
     /// Revision it is for.
     pub revision: u32,
@@ -20,7 +19,6 @@ pub(crate) struct SheetView {
 /// How far a search on a plan is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, TS, ToSchema)]
 #[serde(rename_all = "kebab-case")]
-#[ts(export)]
 pub(crate) enum SearchState {
     /// The plan has to be made first.
     Waiting,
@@ -34,7 +32,6 @@ pub(crate) enum SearchState {
 
 /// The snags of a revision.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct SnagsView {
     /// Revision they are for.
     pub revision: u32,
@@ -48,7 +45,6 @@ pub(crate) struct SnagsView {
 
 /// The ways to run a job.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct WaysView {
     /// Revision they are for.
     pub revision: u32,
@@ -62,7 +58,6 @@ pub(crate) struct WaysView {
 
 /// A way with what it comes to. Where trying it shows that it cannot be run, the way says so.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct TriedWay {
     /// The way.
     pub way: Way,
@@ -72,7 +67,6 @@ pub(crate) struct TriedWay {
 
 /// Where a snag is.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-#[ts(export)]
 pub(crate) struct SnagFacets {
     /// Revision it is for.
     pub revision: u32,
@@ -83,7 +77,6 @@ pub(crate) struct SnagFacets {
 /// Measured rinses, to fit a melt zone to.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct AskCalibration {
     /// The rinses.
     pub rinses: Vec<Measured>,
@@ -94,7 +87,6 @@ pub(crate) struct AskCalibration {
 /// How long this very job really took.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
-#[ts(export)]
 pub(crate) struct KnownTime {
     /// The time, s.
     pub real_s: f64,

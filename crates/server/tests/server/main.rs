@@ -9,3 +9,4 @@ mod planning;
 mod projects;
 mod serving;
 mod staging;
+mod turns;

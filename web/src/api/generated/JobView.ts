@@ -6,6 +6,7 @@ import type { ModelView } from "./ModelView";
 import type { PlaceView } from "./PlaceView";
 import type { PlanRules } from "./PlanRules";
 import type { Printer } from "./Printer";
+import type { Profile } from "./Profile";
 import type { RegionView } from "./RegionView";
 import type { SlotView } from "./SlotView";
 
@@ -50,13 +51,9 @@ groups: Array<GroupView>,
  */
 regions: Array<RegionView>, 
 /**
- * What a slot is called on this printer.
+ * What the printer is called and what it can do.
  */
-slot_word: string, 
-/**
- * What a place for a spool is called on it.
- */
-place_word: string, 
+machine: Profile, 
 /**
  * The slots.
  */

@@ -2,6 +2,7 @@
 import type { Abilities } from "./Abilities";
 import type { Asked } from "./Asked";
 import type { GreyView } from "./GreyView";
+import type { KindChoice } from "./KindChoice";
 import type { LoadCheck } from "./LoadCheck";
 import type { SpoolNeed } from "./SpoolNeed";
 
@@ -29,6 +30,10 @@ is_looking: boolean,
  * What the printer can do.
  */
 abilities: Abilities, 
+/**
+ * The kinds of machines to choose from.
+ */
+kinds: Array<KindChoice>, 
 /**
  * Grams from each slot or feed.
  */

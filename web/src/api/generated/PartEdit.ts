@@ -5,7 +5,7 @@ import type { Fragments } from "./Fragments";
 import type { Place } from "./Place";
 
 /**
- * One change of the parts of a job. A part is named by any place on it.
+ * One change of the parts of a job. A part is named by any place on it. It travels as `{"edit": "part", "do": …}`.
  */
 export type PartEdit = { "do": "split", 
 /**

@@ -1,3 +1,4 @@
+import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import { useBench } from "../../state/bench";
 import { count } from "../../ui/format";
@@ -20,8 +21,8 @@ export function ToolOptions({ job, patchCount, onBands }: { job: JobView; patchC
     <SliderRow
       label="Crease angle"
       value={s.creaseDeg}
-      min={1}
-      max={90}
+      min={limits.crease.low}
+      max={limits.crease.high}
       unit="°"
       note={patches}
       onChange={(creaseDeg) => set({ creaseDeg })}

@@ -11,14 +11,13 @@ export function RunSheet({ id }: { id: number }) {
   if (job.error) return <Trouble error={job.error} retry={() => void job.refetch()} />;
   if (!job.data || plan.data?.state !== "ready") return <Waiting what="Writing the run sheet" />;
   const { layers, swaps, bill, start, reloads, cautions } = plan.data.plan;
-  const nameOf = (slot: number) =>
-    job.data.slots[slot - 1]?.spool?.name ?? (job.data.printer.kind.is === "mixing" ? `mixture ${slot}` : `slot ${slot}`);
+  const nameOf = (slot: number) => job.data.slots[slot - 1]?.spool?.name ?? `${job.data.machine.slot_word.toLowerCase()} ${slot}`;
   const first = layers.find((l) => l.order.length > 0)?.order[0];
   // With fewer places than colours only the first spools are put in before the start.
   const used = new Set(start.length > 0 ? start : layers.flatMap((l) => l.order));
   /** Place of the machine that holds a slot's spool at the start. */
   const placeOf = (slot: number, machine: number) => (start.length > 0 ? start.indexOf(slot) + 1 : machine);
-  const mixes = job.data.printer.kind.is === "mixing";
+  const mixes = job.data.machine.mixes !== null;
   const places = job.data.places.filter((p) => mixes || used.has(p.place)).sort((a, b) => a.machine_place - b.machine_place);
   return (
     <div className="h-full overflow-y-auto print:h-auto print:overflow-visible">

@@ -23,7 +23,7 @@ export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackV
   const all = [...known, ...others];
   const index = all.findIndex((p) => p.name === job.printer.name);
   const archived = rack.spools.filter((s) => s.is_archived);
-  const word = job.slot_word.toLowerCase();
+  const word = job.machine.slot_word.toLowerCase();
   const bringIn = (picked: File | undefined) => {
     if (picked)
       importRack.mutate(picked, {

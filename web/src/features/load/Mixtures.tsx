@@ -16,7 +16,7 @@ import { Swatch } from "../../ui/Swatch";
 /** What each mixture is made of: by hand, or looked for from the colour of its regions. */
 export function Mixtures({ job }: { job: JobView }) {
   const used = job.slots.filter((s) => job.regions.some((r) => r.slot === s.slot));
-  const least = job.printer.kind.is === "mixing" ? job.printer.kind.least_share : 0;
+  const least = job.machine.mixes?.least_share ?? 0;
   const palettes = usePalettes().data?.palettes ?? [];
   const { setPalettes } = useDeskChanges(job.id);
   const kept = palettes.flatMap((p) => p.colours).filter((c) => c.shares?.length === job.places.length);

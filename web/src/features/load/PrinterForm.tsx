@@ -1,7 +1,6 @@
 import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { LoadView } from "../../api/generated/LoadView";
-import type { MachineKind } from "../../api/generated/MachineKind";
 import type { Printer } from "../../api/generated/Printer";
 import { useLoading, usePrinters } from "../../api/loading";
 import { useChanges } from "../../api/queries";
@@ -128,17 +127,6 @@ const print: Setting[] = [
   { name: "Speed of infill", unit: "mm/s", digits: 0, read: (p) => p.infill_speed_mm_s, write: (p, v) => ({ ...p, infill_speed_mm_s: v }) },
 ];
 
-const kinds: [string, string, MachineKind][] = [
-  ["feeder", "One nozzle with a feeder", { is: "feeder" }],
-  ["tools", "A nozzle for each filament", { is: "tools" }],
-  ["at-pause", "Swaps by hand at a pause", { is: "by-hand", how: "at-pause" }],
-  ["pass-per-colour", "By hand, one pass for each colour", { is: "by-hand", how: "pass-per-colour" }],
-  ["splicer", "One nozzle with a splicer", { is: "splicer" }],
-  ["mixing", "A mixing nozzle", { is: "mixing", feeds: 3, least_share: 0.02 }],
-];
-
-const kindOf = (kind: MachineKind) => (kind.is === "by-hand" ? kind.how : kind.is);
-
 /** The printer and the settings it prints with. Each change is an edit like any other. */
 export function PrinterForm({ job, load }: { job: JobView; load: LoadView | undefined }) {
   const { edit } = useChanges(job.id);
@@ -168,7 +156,8 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
       />
     </Row>
   );
-  const mixing = p.kind.is === "mixing" ? p.kind : null;
+  const kinds = load?.kinds ?? [];
+  const { mixes } = job.machine;
   return (
     <div className="grid grid-cols-2 gap-x-10 py-3">
       <section aria-label="Printer">
@@ -183,16 +172,16 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
         <Row name="Kind">
           <Select
             label="Kind of machine"
-            value={kindOf(p.kind)}
+            value={job.machine.kind}
             className="w-56"
-            options={kinds.map(([value, label]) => ({ value, label }))}
+            options={kinds.map((k) => ({ value: k.key, label: k.words }))}
             onChange={(v) => {
-              const kind = kinds.find((k) => k[0] === v)?.[2];
+              const kind = kinds.find((k) => k.key === v)?.kind;
               if (kind) set({ ...p, kind });
             }}
           />
         </Row>
-        <Row name={mixing ? "Mixtures at most" : "Filaments"}>
+        <Row name={mixes ? "Mixtures at most" : "Filaments"}>
           <NumberField
             label="Filaments"
             value={p.slots}
@@ -202,28 +191,28 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
             onCommit={(v) => set({ ...p, slots: Math.round(v) })}
           />
         </Row>
-        {mixing && (
+        {mixes && (
           <Row name="Feeds">
             <NumberField
               label="Feeds"
-              value={mixing.feeds}
+              value={mixes.feeds}
               unit=""
               digits={0}
               width={96}
-              onCommit={(v) => set({ ...p, kind: { ...mixing, feeds: Math.round(v) } })}
+              onCommit={(v) => set({ ...p, kind: { ...p.kind, feeds: Math.round(v) } as Printer["kind"] })}
             />
           </Row>
         )}
-        {mixing && (
+        {mixes && (
           <Row name="Least share of a feed">
             <NumberField
               label="Least share of a feed"
-              value={mixing.least_share}
+              value={mixes.least_share}
               unit="%"
               factor={100}
               digits={1}
               width={96}
-              onCommit={(least_share) => set({ ...p, kind: { ...mixing, least_share } })}
+              onCommit={(least_share) => set({ ...p, kind: { ...p.kind, least_share } as Printer["kind"] })}
             />
           </Row>
         )}
@@ -236,7 +225,7 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
             onCommit={(address) => set({ ...p, address })}
           />
         </Row>
-        {(p.kind.is === "feeder" || p.kind.is === "splicer") && held.map(field)}
+        {job.machine.holds_fewer && held.map(field)}
         {machine.filter((s) => !s.isRinse || !abilities?.no_rinse).map(field)}
         {abilities?.no_rinse && field(prime)}
         {abilities?.no_rinse && field(ooze)}

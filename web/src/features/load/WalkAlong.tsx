@@ -10,7 +10,7 @@ export function WalkAlong({ job, load }: { job: JobView; load: LoadView | undefi
   const { edit } = useChanges(job.id);
   const desk = useDesk(job.id).data;
   const { setDesk } = useDeskChanges(job.id);
-  const word = job.place_word;
+  const word = job.machine.place_word;
   const ticked = desk?.ticked ?? [];
   const along = [...job.places].sort((a, b) => a.machine_place - b.machine_place);
   const tick = (place: number, spool: string) => {

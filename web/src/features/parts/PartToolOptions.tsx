@@ -1,3 +1,4 @@
+import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import { useBench, type Settings } from "../../state/bench";
 import { LengthField } from "../../ui/LengthField";
@@ -102,7 +103,14 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
     case "inlay":
       return (
         <>
-          <SliderRow label="Crease angle" value={s.creaseDeg} min={1} max={90} unit="°" onChange={(creaseDeg) => set({ creaseDeg })} />
+          <SliderRow
+            label="Crease angle"
+            value={s.creaseDeg}
+            min={limits.crease.low}
+            max={limits.crease.high}
+            unit="°"
+            onChange={(creaseDeg) => set({ creaseDeg })}
+          />
           <div className={low}>
             <Tick isOn={s.allAtHeight} title="A whole word in one click" onChange={(allAtHeight) => set({ allAtHeight })}>
               All at this height

@@ -10,9 +10,8 @@ import { slotColour, slotName } from "../score/names";
 export function Reloads({ job, plan }: { job: JobView; plan: Plan }) {
   const { edit } = useChanges(job.id);
   const setLayer = useBench((s) => s.setLayer);
-  const kind = job.printer.kind.is;
-  if (kind === "tools" || kind === "mixing" || kind === "by-hand") return null;
-  const holds = job.printer.holds === 0 ? job.printer.slots : job.printer.holds;
+  if (!job.machine.holds_fewer) return null;
+  const holds = job.machine.places;
   const set = (printer: Partial<JobView["printer"]>) => edit({ edit: "set-printer", printer: { ...job.printer, ...printer } });
   return (
     <section aria-label="Reloads" className="mt-4">

@@ -16,7 +16,7 @@ const step = 5;
 export function RinseStrips({ job, pairs }: { job: JobView; pairs: PairRinse[] }) {
   const { edit } = useChanges(job.id);
   const longest = Math.max(1, ...pairs.map((p) => p.rinse.curve.at(-1)?.purged_mm3 ?? 0));
-  if (job.printer.kind.is === "tools") {
+  if (!job.machine.rinses) {
     return (
       <p className="text-soft">
         Each filament has its own nozzle: nothing is rinsed. A change presses out{" "}

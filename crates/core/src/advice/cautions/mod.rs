@@ -4,7 +4,7 @@ mod missing;
 
 use super::UnprintedPart;
 use crate::job::{Edit, Job, PlaceEdit, PlanEdit, SlotEdit};
-use crate::machine::{HandSwap, MachineKind, Printer};
+use crate::machine::Printer;
 use crate::plan::{Plan, Prices, Print};
 use crate::rules::{Aim, Copies, PurgePlaces};
 use missing::{parts, too_thin, unprinted};
@@ -13,7 +13,6 @@ use serde::Serialize;
 /// Something to know before a plan is printed.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Caution {
     /// Short lasting name, such as `tower-no-room`.
     pub code: &'static str,
@@ -185,7 +184,7 @@ fn bed(job: &Job, found: &mut Vec<Caution>) {
 
 fn spools(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
     let has_spool = |slot: u8| {
-        if job.printer.kind.mixes() {
+        if job.printer.profile().mixes.is_some() {
             job.feeds.iter().all(Option::is_some)
         } else {
             job.slots.get(slot as usize).is_some_and(Option::is_some)
@@ -197,7 +196,7 @@ fn spools(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
         return;
     }
     let names: Vec<String> = empty.iter().map(|slot| (slot + 1).to_string()).collect();
-    let word = job.printer.kind.slot_word();
+    let word = job.printer.profile().slot_word;
     let (what, has) = if names.len() == 1 {
         (format!("{word} {}", names[0]), "has")
     } else {
@@ -290,12 +289,7 @@ fn passes(print: &Print<'_>, colliding: Option<(u8, u8)>, found: &mut Vec<Cautio
         place: String::new(),
         mend: "Swap at a pause.".into(),
         edit: Some(Edit::Slot(SlotEdit::SetPrinter {
-            printer: Printer {
-                kind: MachineKind::ByHand {
-                    how: HandSwap::AtPause,
-                },
-                ..print.task.printer.clone()
-            },
+            printer: print.task.printer.swapped_at_pause(),
         })),
     });
 }
@@ -303,7 +297,7 @@ fn passes(print: &Print<'_>, colliding: Option<(u8, u8)>, found: &mut Vec<Cautio
 /// Swaps that purge less than the rinse asks for.
 fn stains(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
     let task = print.task;
-    if !task.printer.kind.has_one_nozzle() || plan.swaps.is_empty() {
+    if !task.printer.profile().rinses || plan.swaps.is_empty() {
         return;
     }
     let is_short = task.rules.is_quick || task.rules.places.by_hand_mm.is_some();

@@ -8,7 +8,6 @@ use serde::Serialize;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum RouteKind {
     /// Each part whole.
     Parts,
@@ -23,7 +22,6 @@ pub enum RouteKind {
 /// One way of colouring, and how well it suits.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Route {
     /// Which.
     pub kind: RouteKind,
@@ -36,7 +34,6 @@ pub struct Route {
 /// Whether a model can be split, and the ways of colouring it, the best first.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Split {
     /// Number of parts.
     pub parts: usize,

@@ -6,7 +6,6 @@ use serde::Serialize;
 /// A size that is implausible, and the unit that would put it right.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct SizeDoubt {
     /// What is odd, in one sentence.
     pub message: String,

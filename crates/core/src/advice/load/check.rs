@@ -7,7 +7,6 @@ use serde::Serialize;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Level {
     /// The print would go wrong.
     Wrong,
@@ -21,7 +20,6 @@ pub enum Level {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[serde(tag = "by", rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum LoadMend {
     /// By an edit.
     Edit {
@@ -46,7 +44,6 @@ pub enum LoadMend {
 /// One thing that was checked.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct LoadCheck {
     /// Its kind, lasting, such as `spool-short`.
     pub code: &'static str,

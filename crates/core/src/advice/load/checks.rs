@@ -7,7 +7,7 @@ use super::report::PrinterReport;
 use crate::advice::filament_in_slot;
 use crate::colour::difference;
 use crate::job::{Contact, Edit, Job, JobEdit, LoadEdit, Region, SlotEdit};
-use crate::machine::{MachineKind, Printer, Spool};
+use crate::machine::{Printer, Spool};
 use crate::plan::Plan;
 use std::collections::BTreeMap;
 
@@ -32,10 +32,7 @@ impl<'a> Checking<'a> {
 
     /// Whether anything prints from a place, from 0: every feed of a mixing nozzle is in every mixture.
     pub(super) fn is_used(&self, place: usize) -> bool {
-        match self.job.printer.kind {
-            MachineKind::Mixing { .. } => true,
-            _ => !self.users[place].is_empty(),
-        }
+        self.job.printer.profile().mixes.is_some() || !self.users[place].is_empty()
     }
 
     pub(super) fn names(&self, slot: usize) -> String {
@@ -102,7 +99,7 @@ pub fn checks(
         rack,
         plan,
         contacts,
-        word: job.printer.kind.place_word(),
+        word: job.printer.profile().place_word,
         users,
     };
     let mut found = Vec::new();
@@ -182,7 +179,7 @@ impl Checking<'_> {
                     .of(proposed.into_iter().map(|p| p.0).collect()),
             );
         }
-        if self.job.printer.kind.mixes() {
+        if self.job.printer.profile().mixes.is_some() {
             return;
         }
         // Only surface on a part of another region needs it; parts of their own are what it takes.
@@ -223,7 +220,7 @@ impl Checking<'_> {
         let edits = vec![
             Edit::Slot(SlotEdit::SetPrinter {
                 printer: Printer {
-                    holds: printer.places(),
+                    holds: printer.profile().places,
                     slots: slot,
                     ..printer.clone()
                 },
@@ -251,9 +248,10 @@ impl Checking<'_> {
                     spool: None,
                 })
             };
-            let wanted = match self.job.printer.kind {
-                MachineKind::Mixing { .. } => self.job.regions[0].colour,
-                _ => {
+            let mixes = self.job.printer.profile().mixes;
+            let wanted = match mixes {
+                Some(_) => self.job.regions[0].colour,
+                None => {
                     filament_in_slot(self.job, self.rack, n as u8)
                         .pigment
                         .colour
@@ -276,9 +274,9 @@ impl Checking<'_> {
                 .in_brief("a second spool of it")
                 .by(format!("Empty {} {place}", word.to_lowercase()), empty_it()),
                 (None, _) if is_used => {
-                    let user = match self.job.printer.kind {
-                        MachineKind::Mixing { .. } => "every mixture needs it".to_string(),
-                        _ => format!("{} prints from it", self.names(n)),
+                    let user = match mixes {
+                        Some(_) => "every mixture needs it".to_string(),
+                        None => format!("{} prints from it", self.names(n)),
                     };
                     let message = format!("{word} {place} is empty; {user}.");
                     let check = LoadCheck::new("slot-empty", Level::Wrong, message)

@@ -8,7 +8,6 @@ use serde::Serialize;
 /// What a plan takes from one of the machine's places.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct SpoolNeed {
     /// Slot, or feed of a mixing nozzle, from 1.
     pub place: u8,
@@ -55,7 +54,7 @@ pub fn spool_needs(job: &Job, rack: &[Spool], plan: &Plan) -> Vec<SpoolNeed> {
     };
     for slot in &plan.needs {
         let index = slot.slot as usize - 1;
-        if !job.printer.kind.mixes() {
+        if job.printer.profile().mixes.is_none() {
             add(index, slot, 1.0);
             continue;
         }

@@ -4,7 +4,7 @@ use super::check::{Level, LoadCheck, LoadMend};
 use super::checks::{Checking, listed};
 use crate::colour::difference;
 use crate::job::{Edit, LoadEdit};
-use crate::machine::{MachineKind, bonds};
+use crate::machine::bonds;
 use std::collections::BTreeMap;
 
 /// Spools that differ by less look alike at arm's length (CIEDE2000; common practice, no source).
@@ -31,7 +31,7 @@ impl Checking<'_> {
     /// Spools that print so much cooler than one that no temperature suits both.
     fn heats(&self, hot: usize, used: &[usize], found: &mut Vec<LoadCheck>) {
         let Some(hot) = self.spool(hot) else { return };
-        if !self.job.printer.kind.has_one_nozzle() {
+        if !self.job.printer.profile().rinses {
             return;
         }
         let others = used.iter().filter_map(|n| self.spool(*n));
@@ -49,9 +49,11 @@ impl Checking<'_> {
             listed(cooler.iter().map(|s| s.name.as_str()))
         );
         // In a mixture, or within one strand, there is no temperature for both.
-        let level = match self.job.printer.kind {
-            MachineKind::Mixing { .. } | MachineKind::Splicer => Level::Wrong,
-            _ => Level::Look,
+        let profile = self.job.printer.profile();
+        let level = if profile.mixes.is_some() || profile.splices {
+            Level::Wrong
+        } else {
+            Level::Look
         };
         found.push(LoadCheck::new("temperature-gap", level, message));
     }
@@ -68,7 +70,7 @@ impl Checking<'_> {
             );
             found.push(LoadCheck::new("diameters-differ", Level::Wrong, message));
         }
-        let is_spliced = matches!(self.job.printer.kind, MachineKind::Splicer);
+        let is_spliced = self.job.printer.profile().splices;
         if is_spliced && !p.material.eq_ignore_ascii_case(&q.material) {
             let message = format!(
                 "{} is {} and {} is {}: a splice holds only between the same plastics.",
@@ -91,7 +93,7 @@ impl Checking<'_> {
         if bonded == Some(true) {
             return;
         }
-        if self.job.printer.kind.mixes() {
+        if self.job.printer.profile().mixes.is_some() {
             let message = format!("{} and {} do not mix well.", p.material, q.material);
             found.push(LoadCheck::new("plastics-do-not-mix", Level::Wrong, message));
             return;
@@ -139,7 +141,7 @@ impl Checking<'_> {
         let (Some(p), Some(q)) = (self.spool(a), self.spool(b)) else {
             return;
         };
-        if self.job.printer.kind.mixes() {
+        if self.job.printer.profile().mixes.is_some() {
             return;
         }
         let off = difference(p.colour.linear(), q.colour.linear());

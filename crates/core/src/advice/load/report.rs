@@ -8,7 +8,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct PrinterReport {
     /// Its name.
     pub name: String,
@@ -26,7 +25,6 @@ pub struct PrinterReport {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct ReportedPlace {
     /// Number in the machine, from 1.
     pub place: u8,
@@ -38,7 +36,6 @@ pub struct ReportedPlace {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct ReportedSpool {
     /// Its name.
     pub name: String,
@@ -108,23 +105,4 @@ impl PrinterReport {
 
 fn short(text: &str) -> String {
     text.chars().take(120).collect()
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use rstest::rstest;
-
-    #[rstest]
-    #[case("")]
-    #[case("<html>hello</html>")]
-    #[case("{\"name\": \"x\"}")]
-    #[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0,"bed_mm":[200,200,200],"places":[]}"##)]
-    #[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0.4,"bed_mm":[200,200,-1],"places":[]}"##)]
-    #[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0.4,"bed_mm":[200,200,200],"places":[{"place":1,"spool":null},{"place":1,"spool":null}]}"##)]
-    #[case(r##"{"name":"x","kind":"feeder","nozzle_mm":0.4,"bed_mm":[200,200,200],"places":[{"place":1,"spool":{"name":"n","colour":"#ffffff","material":"PLA","left_g":-3}}]}"##)]
-    fn nonsense_is_told_as_such(#[case] answer: &str) {
-        let refused = PrinterReport::from_json(answer.as_bytes()).unwrap_err();
-        assert_eq!(refused.code, "printer-nonsense");
-    }
 }

@@ -67,7 +67,7 @@ pub fn use_loaded(job: &Job, rack: &[Spool], report: &PrinterReport) -> (Vec<Spo
         spools.insert(slot, Some(id));
     }
     let mut regions = BTreeMap::new();
-    if !job.printer.kind.mixes() {
+    if job.printer.profile().mixes.is_none() {
         for (_, region) in job.live_regions() {
             let wanted = match region.slot {
                 Some(slot) => filament_in_slot(job, rack, slot - 1).pigment.colour,

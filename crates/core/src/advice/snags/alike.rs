@@ -32,7 +32,7 @@ pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) {
                 continue;
             }
             let regions = regions_of(*b);
-            let word = job.printer.kind.slot_word();
+            let word = job.printer.profile().slot_word;
             let slots = regions
                 .iter()
                 .map(|r| (trial.key(*r).to_string(), Some(*a)))

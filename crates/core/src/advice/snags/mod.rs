@@ -20,7 +20,6 @@ use surfaces::Surfaces;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum SnagSort {
     /// A colour on a few layers for next to nothing.
     Trifle,
@@ -41,7 +40,6 @@ pub enum SnagSort {
 /// A place where a small change saves something.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Snag {
     /// What kind it is.
     pub sort: SnagSort,
@@ -108,7 +106,7 @@ impl Trial<'_> {
             progress(index as f64 / count);
             let (saves, tried) = match self.saving(&candidate.edit) {
                 Ok(tried) => tried,
-                Err(problem) if problem.code == "stopped" => return Err(problem),
+                Err(problem) if problem.is_stopped() => return Err(problem),
                 // A mend that cannot be done, such as on a protected region, is not offered.
                 Err(_) => continue,
             };

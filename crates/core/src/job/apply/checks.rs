@@ -1,9 +1,10 @@
 //! What edits name and type: found, or refused in a sentence.
 
 use super::super::state::Job;
+use crate::Problem;
 use crate::formats::writable;
+use crate::limits::SOAK;
 use crate::model::{Place, PlaceError};
-use crate::{Problem, figure};
 
 pub(in crate::job) fn refuse(
     code: &str,
@@ -39,16 +40,9 @@ pub(in crate::job) fn check_name(name: &str) -> Result<String, Problem> {
 
 /// Refuses a soak depth that cannot be used.
 pub(in crate::job) fn check_soak(soak_mm: f64) -> Result<(), Problem> {
-    const DEEPEST_MM: f64 = 20.0;
-    if (0.05..=DEEPEST_MM).contains(&soak_mm) {
-        return Ok(());
-    }
-    Err(refuse(
-        "soak-out-of-range",
-        format!("A soak depth of {} mm cannot be used", figure(soak_mm)),
-        "soak_mm",
-        "Type a depth from 0.05 to 20 mm.",
-    ))
+    SOAK.check(soak_mm, "soak_mm", |depth| {
+        format!("A soak depth of {depth} cannot be used")
+    })
 }
 
 impl Job {

@@ -3,25 +3,20 @@
 use super::super::edits::PlanEdit;
 use super::super::state::Job;
 use super::{check_soak, refuse};
+use crate::limits::{BY_HAND, CUT_OFF, TOLERANCE};
 use crate::rules::{Aim, CutOff, OrderRule};
 use crate::{Problem, figure};
 
 /// The difference that may count as clean. Nothing is ever perfectly clean: what is left of the old colour only halves and
 /// halves.
 fn check_tolerance(tolerance: f64) -> Result<(), Problem> {
-    if (0.1..=50.0).contains(&tolerance) {
-        return Ok(());
-    }
-    let message = if tolerance == 0.0 {
-        "No rinse comes out perfectly clean: a difference of 0 is never reached".into()
-    } else {
-        format!(
-            "A difference of {} cannot count as clean",
-            figure(tolerance)
-        )
-    };
-    let mend = "Type 0.1 to 50; 2 is hardly seen.";
-    Err(refuse("tolerance-out-of-range", message, "tolerance", mend))
+    TOLERANCE.check(tolerance, "tolerance", |difference| {
+        if tolerance == 0.0 {
+            "No rinse comes out perfectly clean: a difference of 0 is never reached".into()
+        } else {
+            format!("A difference of {difference} cannot count as clean")
+        }
+    })
 }
 
 impl Job {
@@ -56,10 +51,10 @@ impl Job {
                     let mend = "Choose a share from 0 to 100 %.";
                     return Err(refuse("share-out-of-range", message, "tower_share", mend));
                 }
-                if let Some(mm) = places.by_hand_mm.filter(|mm| !(0.0..=5000.0).contains(mm)) {
-                    let message = format!("{} mm cannot be pressed out by hand", figure(mm));
-                    let mend = "Type a length from 0 to 5000 mm.";
-                    return Err(refuse("length-out-of-range", message, "by_hand_mm", mend));
+                if let Some(mm) = places.by_hand_mm {
+                    BY_HAND.check(mm, "by_hand_mm", |length| {
+                        format!("{length} cannot be pressed out by hand")
+                    })?;
                 }
                 self.rules.places = *places;
             }
@@ -75,10 +70,10 @@ impl Job {
                     let mend = "Choose two slots.";
                     return Err(refuse("pair-of-one", message, "to", mend));
                 }
-                if let Some(mm3) = purge_mm3.filter(|v| !(0.0..=5000.0).contains(v)) {
-                    let message = format!("{} mm³ cannot be purged at a swap", figure(mm3));
-                    let mend = "Choose a volume from 0 to 5000 mm³.";
-                    return Err(refuse("purge-out-of-range", message, "purge_mm3", mend));
+                if let Some(mm3) = purge_mm3 {
+                    CUT_OFF.check(*mm3, "purge_mm3", |volume| {
+                        format!("{volume} cannot be purged at a swap")
+                    })?;
                 }
                 let set = &mut self.rules.cut_offs;
                 set.retain(|c| (c.from, c.to) != (*from, *to));

@@ -11,7 +11,6 @@ use strum::{IntoStaticStr, VariantNames};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum AlikeTo {
     /// Copies of the part, turned or mirrored ones too.
     Parts,
@@ -36,7 +35,6 @@ fn is_one(count: &u32) -> bool {
 #[serde(tag = "edit", rename_all = "kebab-case", deny_unknown_fields)]
 #[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum GiveEdit {
     /// Gives the patch at a place to a region.
     GivePatch {

@@ -11,7 +11,6 @@ use strum::{IntoStaticStr, VariantNames};
 #[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
 #[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum LoadEdit {
     /// Two slots change places: spools, mixtures, regions and all. Every region keeps its colour.
     Exchange {

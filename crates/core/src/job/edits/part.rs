@@ -10,7 +10,6 @@ use strum::{IntoStaticStr, VariantNames};
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "depth", rename_all = "kebab-case", deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Depth {
     /// The region's soak depth.
     Soak,
@@ -32,7 +31,6 @@ pub enum Depth {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "by", rename_all = "kebab-case", deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum CutPlane {
     /// Level, at a height above the bed.
     Height {
@@ -55,7 +53,6 @@ pub enum CutPlane {
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Fragments {
     /// They become parts like the others.
     #[default]
@@ -79,7 +76,6 @@ fn is_zero(value: &f64) -> bool {
 #[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
 #[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum PartEdit {
     /// Makes every separate shell of a part a part of its own. Region and group stay those of the part.
     Split {

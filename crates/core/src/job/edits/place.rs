@@ -11,7 +11,6 @@ use strum::{IntoStaticStr, VariantNames};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "of", rename_all = "kebab-case", deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Target {
     /// All models together, so that they keep their places to each other.
     Everything,
@@ -31,7 +30,6 @@ pub enum Target {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Axis {
     /// To the right.
     X,
@@ -60,7 +58,6 @@ impl Axis {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "how", rename_all = "kebab-case", deny_unknown_fields)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum Placing {
     /// Moves by a distance on each axis.
     Move {
@@ -122,7 +119,6 @@ pub enum Placing {
 #[serde(tag = "edit", rename_all = "kebab-case", deny_unknown_fields)]
 #[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum PlaceEdit {
     /// Moves, turns, scales or mirrors models or parts.
     Place {

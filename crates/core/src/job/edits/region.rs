@@ -12,7 +12,6 @@ use strum::{IntoStaticStr, VariantNames};
 #[serde(tag = "edit", rename_all = "kebab-case", deny_unknown_fields)]
 #[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum RegionEdit {
     /// Adds a colour region.
     AddRegion {

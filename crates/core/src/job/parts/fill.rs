@@ -4,16 +4,17 @@ use super::divide::not_closed;
 use super::names::Names;
 use super::progress::Progress;
 use super::replace::NewPart;
+use crate::Problem;
 use crate::geometry::{dot, facet_normal};
 use crate::job::apply::refuse;
 use crate::job::colouring::check_crease;
 use crate::job::edits::PartEdit;
 use crate::job::state::Job;
+use crate::limits::{CLEARANCE, SINK};
 use crate::model::Place;
 use crate::solids::{
     BooleanError, Inlay, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
 };
-use crate::{Problem, figure};
 
 /// What an inlay is asked for, but for its place.
 pub(super) struct InlayWish<'a> {
@@ -70,16 +71,9 @@ impl<'a> InlayWish<'a> {
 
 impl Job {
     fn check_clearance(clearance_mm: f64) -> Result<(), Problem> {
-        if (0.0..=2.0).contains(&clearance_mm) {
-            return Ok(());
-        }
-        let message = format!("A gap of {} mm cannot be left", figure(clearance_mm));
-        Err(refuse(
-            "clearance-out-of-range",
-            message,
-            "clearance_mm",
-            "Type a gap from 0 to 2 mm.",
-        ))
+        CLEARANCE.check(clearance_mm, "clearance_mm", |gap| {
+            format!("A gap of {gap} cannot be left")
+        })
     }
 
     fn relief_at(
@@ -187,16 +181,12 @@ impl Job {
             )
         })?;
         let depth_mm = match depth_mm {
-            Some(mm) if !(1e-3..=1000.0).contains(&mm) => {
-                let message = format!("A part cannot be sunk by {mm} mm");
-                return Err(refuse(
-                    "depth-out-of-range",
-                    message,
-                    "depth_mm",
-                    "Type a depth from 0.001 to 1000 mm.",
-                ));
+            Some(mm) => {
+                SINK.check(mm, "depth_mm", |depth| {
+                    format!("A part cannot be sunk by {depth}")
+                })?;
+                mm
             }
-            Some(mm) => mm,
             None => self
                 .flush_depth((model, part), at, outward)
                 .ok_or_else(|| {

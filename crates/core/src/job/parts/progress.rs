@@ -2,7 +2,6 @@
 
 use crate::Problem;
 use crate::job::Models;
-use crate::job::apply::refuse;
 
 /// A stretch of an edit's work, from one finished share to another.
 #[derive(Clone, Copy)]
@@ -15,7 +14,7 @@ pub(super) struct Progress<'a> {
 /// The refusal of an edit that was stopped.
 pub(in crate::job) fn stopped() -> Problem {
     let mend = "Start it again, or choose less at a time.";
-    refuse("stopped", "Stopped; the job is as it was", "", mend)
+    Problem::stopped("Stopped; the job is as it was", mend)
 }
 
 impl<'a> Progress<'a> {

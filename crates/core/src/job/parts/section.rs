@@ -9,6 +9,7 @@ use crate::geometry::{cross, dot, facet_normal, normalised, sub};
 use crate::job::apply::refuse;
 use crate::job::edits::{CutPlane, Depth};
 use crate::job::state::Job;
+use crate::limits::BODY_DEPTH;
 use crate::model::Place;
 use crate::solids::{
     CutError, Plane, SheetDepth, SheetError, ThroughError, cut_by_plane, sheet, straight_through,
@@ -36,13 +37,10 @@ impl Job {
             Depth::UpTo { mm } => Some(SheetDepth::UpTo(mm)),
             Depth::Through => None,
         };
-        if let Some(mm) = depth
-            .map(|d| d.mm())
-            .filter(|mm| !(0.01..=1000.0).contains(mm))
-        {
-            let message = format!("A depth of {mm} mm cannot be used");
-            let mend = "Type a depth from 0.01 to 1000 mm.";
-            return Err(refuse("depth-out-of-range", message, "depth.mm", mend));
+        if let Some(depth) = depth {
+            BODY_DEPTH.check(depth.mm(), "depth.mm", |depth| {
+                format!("A depth of {depth} cannot be used")
+            })?;
         }
         let only = at.map(|at| self.free_part_at(at)).transpose()?;
         let name = self.regions[number as usize].name.clone();

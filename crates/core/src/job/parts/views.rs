@@ -15,7 +15,6 @@ use serde::Serialize;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[serde(tag = "is", rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub enum PartMeeting {
     /// They share volume; the first owns it.
     Overlap {
@@ -76,7 +75,6 @@ pub struct PartMeetings {
 /// How thick something is, in mm and in layers.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Thickness {
     /// In mm.
     pub mm: f64,
@@ -91,7 +89,6 @@ pub struct Thickness {
 /// What an inlay, or a part that is sunk, would be.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct InlayFacts {
     /// Depth of the pocket, or by how much the part is sunk, mm.
     pub pocket_mm: f64,

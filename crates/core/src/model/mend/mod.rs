@@ -22,7 +22,6 @@ use std::sync::Arc;
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields, default)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct Mending {
     /// Join corners of open edges that lie this near to each other.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -47,7 +46,6 @@ pub struct Mending {
 /// What a mending did.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-#[cfg_attr(feature = "wire", ts(export))]
 pub struct MendReport {
     /// Corners joined to others.
     pub welded: u32,

@@ -101,7 +101,7 @@ export function SlotCard({
   ...at
 }: Common & { job: JobView; slot: SlotView; next: SlotView | undefined; need: SpoolNeed | undefined; check: LoadCheck | undefined }) {
   const { edit } = useChanges(job.id);
-  const word = job.slot_word;
+  const word = job.machine.slot_word;
   const is = s.shares
     ? { words: s.shares.map((x) => `${fixed(100 * x, 1)} %`).join(" : "), tone: "text-soft", title: undefined }
     : status(check, need, s.spool);

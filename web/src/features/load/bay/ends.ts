@@ -14,7 +14,7 @@ export const sameEnd = (a: End | null, b: End | null): boolean => JSON.stringify
 
 const rank = { region: 0, slot: 1, feed: 2, spool: 3 } as const;
 
-export const isMixing = (job: JobView): boolean => job.printer.kind.is === "mixing";
+export const isMixing = (job: JobView): boolean => job.machine.mixes !== null;
 
 /** The edit that joins two ends; none if they cannot be joined. */
 export function joinEdit(job: JobView, one: End, other: End): Edit | null {
@@ -45,9 +45,9 @@ export function endName(job: JobView, end: End, spoolName: (id: string) => strin
     case "region":
       return job.regions.find((r) => r.key === end.key)?.name ?? end.key;
     case "slot":
-      return `${job.slot_word} ${end.slot}`;
+      return `${job.machine.slot_word} ${end.slot}`;
     case "feed":
-      return `${job.place_word} ${end.place}`;
+      return `${job.machine.place_word} ${end.place}`;
     case "spool":
       return spoolName(end.id);
   }
