@@ -1,5 +1,6 @@
 //! The front end: packages, build, checks, generated types.
 
+use crate::BUILT;
 use crate::run::{cargo, root, run};
 use anyhow::{Context, Result, bail};
 use std::fs;
@@ -63,8 +64,7 @@ pub(crate) fn check() -> Result<()> {
 pub(crate) fn generate_types(folder: &Path) -> Result<()> {
     let _ = fs::remove_dir_all(folder);
     fs::create_dir_all(folder)?;
-    // With the tests, as everywhere: other selections unify features differently and build it all anew.
-    cargo(&["test", "--quiet", "--workspace", "--no-run"])?;
+    cargo(&BUILT)?;
     run(Command::new(root().join("target/debug/wire-types")).arg(folder))
 }
 

@@ -72,6 +72,10 @@ fn demo(port: u16, data: &str, no_serve: bool) -> Result<()> {
     run::run(&mut command)
 }
 
+/// Builds all tests and programs. The whole workspace, always: other selections unify features differently and build it all
+/// anew. The examples are left to `bench`.
+pub(crate) const BUILT: [&str; 5] = ["test", "--workspace", "--bins", "--tests", "--no-run"];
+
 fn check() -> Result<()> {
     arrows::check()?;
     licences::check()?;
@@ -96,11 +100,11 @@ fn test() -> Result<()> {
     clock.part("what tests are run with");
     check()?;
     clock.part("checks");
-    // The tests of the command line have the binary built, which the browser tests drive as well. `cargo build` would unify
-    // features differently and build everything once more.
-    cargo(&["test", "--workspace", "--no-run"])?;
+    // The tests of the command line have the binary built, which the browser tests drive as well.
+    cargo(&BUILT)?;
     clock.part("building the tests");
-    let mut tests = run::cargo_command(&["test", "--workspace", "--no-fail-fast"]);
+    let mut tests =
+        run::cargo_command(&["test", "--workspace", "--bins", "--tests", "--no-fail-fast"]);
     tests.env("VARICHROM_BINARY", root().join("target/debug/varichrom"));
     tests.env("VARICHROM_PYTHON", python);
     let outcome = run::run(&mut tests);
@@ -151,8 +155,7 @@ fn bench() -> Result<()> {
 fn shots() -> Result<()> {
     tools::browser()?;
     front_end::build()?;
-    // With the tests, as everywhere: other selections unify features differently and build it all anew.
-    cargo(&["test", "--workspace", "--no-run"])?;
+    cargo(&BUILT)?;
     run::run(&mut std::process::Command::new(
         root().join("target/debug/shots"),
     ))

@@ -48,7 +48,7 @@ impl Inspection {
             file: file.into(),
             format: open.origin.format,
             units: units_of(open),
-            size_mm: open.mesh.bounds().size(),
+            size_mm: open.bounds().size(),
             facets: open.mesh.facets.len(),
             vertices: open.mesh.vertices.len(),
             closed: open.is_closed(),

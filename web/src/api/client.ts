@@ -6,7 +6,7 @@ import type { Assemble } from "./generated/Assemble";
 import type { Calibration } from "./generated/Calibration";
 import type { DefectKind } from "./generated/DefectKind";
 import type { DefectPlace } from "./generated/DefectPlace";
-import type { DepthChoices } from "./generated/DepthChoices";
+import type { DepthsView } from "./generated/DepthsView";
 import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
@@ -137,7 +137,7 @@ export const api = {
     new Float32Array(await (await call(`jobs/${id}/parts/shared/${first}/${second}`)).arrayBuffer()),
   tryParts: (id: number, edit: PartEdit, signal: AbortSignal) => json<TriedParts>(`jobs/${id}/parts/try`, { ...sent({ edit }), signal }),
   depths: (id: number, region: string, most: number, tolerance: number) =>
-    json<DepthChoices>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
+    json<DepthsView>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
   staged: (id: number) => json<StagedView>(`staged/${id}`),

@@ -121,14 +121,20 @@ export const useShared = (id: number, revision: number, pair: [number, number] |
     structuralSharing: false,
   });
 
+/** Layers of the deepest row of the table of depths. */
+export const deepestRow = 8;
+
+/** What a region costs at each depth; asks again by itself while rows are being planned. */
 export const useDepths = (id: number, revision: number, region: string, tolerance: number, isOn: boolean) =>
   useQuery({
     queryKey: ["depths", id, revision, region, tolerance],
-    queryFn: () => api.depths(id, region, 8, tolerance),
+    queryFn: () => api.depths(id, region, deepestRow, tolerance),
     placeholderData: (old) => old,
     enabled: isOn,
     retry: false,
     gcTime: 10_000,
+    // A search that was given up because of an edit is begun again by that edit's own revision.
+    refetchInterval: (q) => (q.state.data?.state === "working" || q.state.data?.state === "waiting" ? 200 : false),
   });
 
 export const useStrays = (id: number, revision: number, smaller: number, isOn: boolean) =>

@@ -13,7 +13,7 @@ mod ways;
 
 pub use cautions::Caution;
 pub use checked::{CheckedPlan, check_extent, checked_plan, planned};
-pub use depths::{DepthChoices, DepthCost, depth_choices};
+pub use depths::{DepthChoices, DepthCost, Depths};
 pub use snags::{Snag, SnagSort};
 pub use task::{filament_in_slot, task};
 pub use trial::{Saving, Trial, Tried};

@@ -3,6 +3,7 @@
 use super::divided::Divided;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::ops::Range;
 use std::sync::Arc;
 
 /// Number of the region that covers a piece of surface; `None` is the part's own.
@@ -113,13 +114,19 @@ impl Labels {
     }
 
     /// Visits every label with its facet and the share of the facet's area that has it.
-    pub fn each(&self, mut visit: impl FnMut(u32, f64, Label)) {
-        for (facet, label) in self.whole.iter().enumerate() {
+    pub fn each(&self, visit: impl FnMut(u32, f64, Label)) {
+        self.each_of(0..self.whole.len() as u32, visit);
+    }
+
+    /// The same for some facets.
+    pub fn each_of(&self, facets: Range<u32>, mut visit: impl FnMut(u32, f64, Label)) {
+        let whole = &self.whole[facets.start as usize..facets.end as usize];
+        for (facet, label) in facets.clone().zip(whole) {
             if *label != DIVIDED {
-                visit(facet as u32, 1.0, *label);
+                visit(facet, 1.0, *label);
             }
         }
-        for (facet, divided) in &self.divided {
+        for (facet, divided) in self.divided.range(facets) {
             for (triangle, label) in divided.triangles.iter().zip(&divided.labels) {
                 let [a, b, c] = triangle.map(|s| divided.spots[s as usize].shares());
                 let share = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);

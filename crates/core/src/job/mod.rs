@@ -38,6 +38,7 @@ pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
 pub use state::{
     BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup, Region,
+    Tally,
 };
 pub use tried::TriedJob;
 pub use unit::LengthUnit;

@@ -142,7 +142,7 @@ impl Job {
 
     pub(super) fn set_apart(&mut self, spacing_mm: f64) -> Result<(), Problem> {
         check_spacing(spacing_mm)?;
-        let boxes: Vec<Bounds> = self.models.iter().map(|m| m.open.mesh.bounds()).collect();
+        let boxes: Vec<Bounds> = self.models.iter().map(|m| m.open.bounds()).collect();
         let [width, ..] = self.printer.bed_mm;
         // Rows from the front, each as wide as the bed allows; a model that is wider stands alone.
         let mut rows: Vec<(Vec<usize>, [f64; 2])> = Vec::new();

@@ -75,7 +75,7 @@ impl Job {
         let mut meshes = Vec::new();
         for (model, maps) in &placed {
             let open = self.models[*model].mesh_placed(maps);
-            let bounds = open.mesh.bounds();
+            let bounds = open.bounds();
             let far = bounds.min.iter().chain(&bounds.max).map(|c| c.abs());
             let far = far.fold(0.0f64, f64::max);
             let widest = bounds.size().into_iter().fold(0.0f64, f64::max);

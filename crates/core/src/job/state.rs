@@ -8,6 +8,7 @@ use crate::geometry::{Affine, Bounds};
 use crate::machine::Printer;
 use crate::model::OpenMesh;
 use crate::rules::{Copies, PlanRules};
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
@@ -171,6 +172,15 @@ impl PartialEq for JobModel {
     }
 }
 
+/// What one region has of a job's surface.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Tally {
+    /// Facets, wholly or in part.
+    pub facets: usize,
+    /// Area, mm².
+    pub area_mm2: f64,
+}
+
 /// A job: the fold of its edits. What is written of it leaves its models out; see [`Job::kept`].
 #[derive(Clone, PartialEq, Serialize, Deserialize)]
 pub struct Job {
@@ -287,9 +297,49 @@ impl Job {
         })
     }
 
-    /// Area of each region's surface on all models, in mm², by region number. Linear.
+    /// What each region has of the surface of all models, by region number.
+    ///
+    /// # Cost
+    /// Linear in facets, on all threads; the sums do not depend on how many there are.
+    pub fn region_tallies(&self) -> Vec<Tally> {
+        const CHUNK: u32 = 1 << 16;
+        let none = || vec![Tally::default(); self.regions.len()];
+        let mut sums = none();
+        for model in &self.models {
+            let areas = model.open.facet_areas();
+            let part_of = &model.open.part_of;
+            let count = model.labels.len() as u32;
+            let tallied = |chunk: u32| {
+                let mut tallies = none();
+                // The facet that each region counted last: several triangles of one count once.
+                let mut last = vec![u32::MAX; tallies.len()];
+                let facets = chunk * CHUNK..count.min((chunk + 1) * CHUNK);
+                model.labels.each_of(facets, |facet, share, label| {
+                    let own = || model.parts[part_of[facet as usize] as usize].own;
+                    let region = label.unwrap_or_else(own) as usize;
+                    tallies[region].facets += usize::from(last[region] != facet);
+                    tallies[region].area_mm2 += share * areas[facet as usize];
+                    last[region] = facet;
+                });
+                tallies
+            };
+            let chunks: Vec<Vec<Tally>> = (0..count.div_ceil(CHUNK))
+                .into_par_iter()
+                .map(tallied)
+                .collect();
+            for chunk in chunks {
+                for (sum, tally) in sums.iter_mut().zip(chunk) {
+                    sum.facets += tally.facets;
+                    sum.area_mm2 += tally.area_mm2;
+                }
+            }
+        }
+        sums
+    }
+
+    /// Area of each region's surface on all models, in mm², by region number; see [`Job::region_tallies`].
     pub fn region_areas(&self) -> Vec<f64> {
-        self.region_areas_where(&|_, _| true)
+        self.region_tallies().iter().map(|t| t.area_mm2).collect()
     }
 
     /// As [`Job::region_areas`], over the facets of a model that count.

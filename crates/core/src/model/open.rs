@@ -4,6 +4,7 @@ use super::patches::Creases;
 use super::place::{Namer, namers};
 use crate::Problem;
 use crate::formats::{self, Origin, Read, Reading, StlKind, writable};
+use crate::geometry::Bounds;
 use crate::geometry::facet_area;
 use crate::mesh::{
     Defect, FacetTree, Mesh, Part, Topology, find_defects, find_parts, weld, weld_indexed,
@@ -32,6 +33,7 @@ pub struct OpenMesh {
     tree: OnceLock<FacetTree>,
     areas: OnceLock<Vec<f64>>,
     namers: OnceLock<Vec<Namer>>,
+    bounds: OnceLock<Bounds>,
 }
 
 impl OpenMesh {
@@ -175,6 +177,7 @@ impl OpenMesh {
             tree: OnceLock::new(),
             areas: OnceLock::new(),
             namers: OnceLock::new(),
+            bounds: OnceLock::new(),
         }
     }
 
@@ -228,6 +231,11 @@ impl OpenMesh {
     /// Sum of the parts' volumes in mm³.
     pub fn volume_mm3(&self) -> f64 {
         self.parts.iter().map(|p| p.measures.volume_mm3).sum()
+    }
+
+    /// The box around all of it. Linear the first time, then at hand.
+    pub fn bounds(&self) -> Bounds {
+        *self.bounds.get_or_init(|| self.mesh.bounds())
     }
 
     /// Sum of the parts' areas in mm².

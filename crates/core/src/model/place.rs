@@ -52,7 +52,7 @@ fn facet_at(open: &OpenMesh, point: [f64; 3], normal: [f64; 3]) -> Result<u32, P
     let Some(normal) = normalised(normal).filter(|_| finite) else {
         return Err(PlaceError::NotANumber);
     };
-    let size = length(open.mesh.bounds().size());
+    let size = length(open.bounds().size());
     let reach = REACH_MM.max(1e-4 * size);
     let nearest = open
         .tree()

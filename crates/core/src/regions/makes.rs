@@ -46,7 +46,7 @@ struct Sums {
 }
 
 fn makes(open: &OpenMesh, partition: &Partition) -> Vec<Make> {
-    let origin = open.mesh.bounds().centre();
+    let origin = open.bounds().centre();
     let mut sums = vec![Sums::default(); partition.count as usize];
     for (facet, patch) in partition.patch_of.iter().enumerate() {
         let corners = open.mesh.corners(facet as u32);

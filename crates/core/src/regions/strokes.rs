@@ -37,7 +37,7 @@ impl Stroke {
     /// lies around the stroke.
     pub(crate) fn facets(&self, open: &OpenMesh, field: &PathField, reach: Reach) -> Vec<u32> {
         let tree = open.tree();
-        let near = 0.1f64.max(1e-4 * crate::mesh::length(open.mesh.bounds().size()));
+        let near = 0.1f64.max(1e-4 * crate::mesh::length(open.bounds().size()));
         let seeds: Vec<u32> = self
             .path
             .iter()

@@ -4,14 +4,13 @@ use super::{Asking, off_thread};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
-use crate::wire::{MeetingsView, TriedParts, TryParts};
+use crate::wire::{DepthsView, MeetingsView, TriedParts, TryParts};
 use axum::Json;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
 use varichrom_core::Problem;
-use varichrom_core::advice::DepthChoices;
 
 #[derive(Deserialize, utoipa::IntoParams)]
 pub(crate) struct AskMeetings {
@@ -81,12 +80,12 @@ pub(crate) struct AskDepths {
 }
 
 /// What the depth of a region costs, layer by layer, and how deep it has to be to hide what lies below.
-#[utoipa::path(get, path = "/api/jobs/{id}/regions/{region}/depths", params(AskDepths), responses((status = 200, body = DepthChoices), (status = 422)))]
+#[utoipa::path(get, path = "/api/jobs/{id}/regions/{region}/depths", params(AskDepths), responses((status = 200, body = DepthsView), (status = 422)))]
 pub(crate) async fn depths(
     State(app): State<AppState>,
     Path((id, region)): Path<(i32, String)>,
     Query(ask): Query<AskDepths>,
-) -> Result<Json<DepthChoices>, ApiError> {
+) -> Result<Json<DepthsView>, ApiError> {
     if !(1..=20).contains(&ask.most) || !(0.1..=50.0).contains(&ask.tolerance) {
         let message = "These depths cannot be compared";
         let mend = "Ask for 1 to 20 layers and a difference from 0.1 to 50.";

@@ -11,6 +11,7 @@ mod parts;
 mod planning;
 mod projects;
 mod rack;
+mod searches;
 mod session;
 mod staging;
 mod states;

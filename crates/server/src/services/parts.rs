@@ -1,4 +1,4 @@
-//! What is asked about parts: which meet, what an edit would make, the depths of a region.
+//! What is asked about parts: which meet, what an edit would make.
 
 use super::editing::Watched;
 use super::session::Session;
@@ -7,7 +7,6 @@ use crate::error::ApiError;
 use crate::wire::{MeetingsView, OpenPartView, PairView, TriedPart, TriedParts};
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
-use varichrom_core::advice::{DepthChoices, depth_choices};
 use varichrom_core::job::{Job, PartEdit, PartMeeting, PartMeetings, PartPair};
 use varichrom_core::model::OpenMesh;
 
@@ -176,26 +175,6 @@ impl Session {
             inlay,
             alike: edit.place().map_or(Ok(0), |at| job.count_alike(at))?,
         })
-    }
-
-    /// What a region costs at depths from 1 layer to `most`.
-    pub(crate) fn depths(
-        &self,
-        workshop: &Workshop,
-        region: &str,
-        most: u32,
-        tolerance: f64,
-    ) -> Result<DepthChoices, ApiError> {
-        let rack = workshop.rack()?;
-        let mut job = self.with_job(Job::clone);
-        let number = job.region(region).ok_or(ApiError::NotFound("region"))?;
-        let deepest = f64::from(most) * job.printer.layer_mm;
-        let soak_mm = job.regions[number as usize].soak_mm;
-        job.regions[number as usize].soak_mm = soak_mm.max(deepest);
-        let survey = self.survey_of(workshop, &job)?;
-        Ok(depth_choices(
-            &job, &rack, &survey, region, most, tolerance,
-        )?)
     }
 }
 

@@ -259,21 +259,6 @@ impl Session {
         (revision, outcome)
     }
 
-    /// A survey of a state of the job that is not the session's own: the one at hand if it fits.
-    pub(super) fn survey_of(
-        &self,
-        workshop: &Workshop,
-        job: &Job,
-    ) -> Result<Arc<Survey>, ApiError> {
-        check_extent(job)?;
-        let found = self.survey_for(workshop, self.revision(), job.shape());
-        let found = found.map_err(|Stopped| {
-            let message = "It was stopped, or the job was changed meanwhile";
-            Problem::stopped(message, "Ask again.")
-        })?;
-        Ok(found)
-    }
-
     /// The survey at hand if it fits, else a new one. A survey is given up when the shape is changed meanwhile.
     fn survey_for(
         &self,

@@ -93,7 +93,7 @@ impl Staged {
             },
             Stage::Ready(open) => StagedState::Ready {
                 format: open.origin.format.into(),
-                size_mm: open.mesh.bounds().size(),
+                size_mm: open.bounds().size(),
                 facets: open.mesh.facets.len(),
                 parts: open.parts.len(),
                 has_colours: open.origin.colours.is_some(),

@@ -1,15 +1,16 @@
-//! What is tried on a plan in the background: snags and ways, one search of each kind per job, always for one revision.
+//! What is tried on a plan in the background: snags, ways and depths.
 
 use super::planning::surveyors;
+use super::searches::Searches;
 use super::session::Session;
-use super::workshop::{Workshop, lock};
+use super::workshop::Workshop;
 use crate::error::ApiError;
-use crate::wire::{SearchState, SnagFacets, SnagsView, TriedWay, WaysView};
+use crate::wire::{DepthsView, SearchState, SnagFacets, SnagsView, TriedWay, WaysView};
+use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
-use varichrom_core::advice::{Snag, Trial, ways};
+use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, ways};
 use varichrom_core::job::Job;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::plan::Planner;
@@ -23,81 +24,12 @@ struct Planned {
     plan: Arc<CheckedPlan>,
 }
 
-/// One search: what it has found so far, and for which revision.
-struct Search<T> {
-    revision: u32,
-    state: SearchState,
-    done: f64,
-    found: Vec<T>,
-    stop: Arc<AtomicBool>,
-}
-
-/// The searches of one kind, newest only.
-pub(super) struct Searches<T>(Mutex<Option<Search<T>>>);
-
-impl<T> Default for Searches<T> {
-    fn default() -> Self {
-        Searches(Mutex::new(None))
-    }
-}
-
 /// The searches of one session.
 #[derive(Default)]
 pub(super) struct Trials {
     snags: Searches<Snag>,
     ways: Searches<TriedWay>,
-}
-
-impl<T> Searches<T> {
-    /// Whether one has to be begun for a revision: there is none, or it was stopped and is wanted again.
-    fn wants(&self, revision: u32, restart: bool) -> bool {
-        lock(&self.0)
-            .as_ref()
-            .is_none_or(|s| s.revision != revision || (restart && s.state == SearchState::Stopped))
-    }
-
-    /// Begins one, from what is found already; an older one is told to stop. Returns its stop.
-    fn begin(&self, revision: u32, found: Vec<T>) -> Arc<AtomicBool> {
-        let stop: Arc<AtomicBool> = Arc::default();
-        let new = Search {
-            revision,
-            state: SearchState::Working,
-            done: 0.0,
-            found,
-            stop: stop.clone(),
-        };
-        if let Some(old) = lock(&self.0).replace(new) {
-            old.stop.store(true, Ordering::SeqCst);
-        }
-        stop
-    }
-
-    /// Changes the search that a stop belongs to, if it is still the one.
-    fn with(&self, stop: &Arc<AtomicBool>, f: impl FnOnce(&mut Search<T>)) {
-        if let Some(search) = lock(&self.0)
-            .as_mut()
-            .filter(|s| Arc::ptr_eq(&s.stop, stop))
-        {
-            f(search);
-        }
-    }
-
-    fn stop(&self) {
-        if let Some(search) = lock(&self.0).as_mut() {
-            search.stop.store(true, Ordering::SeqCst);
-            if search.state == SearchState::Working {
-                search.state = SearchState::Stopped;
-            }
-        }
-    }
-
-    /// How far the search of a revision is, and what it has found; waiting for the plan if there is none.
-    fn seen<V>(&self, revision: u32, view: impl FnOnce(SearchState, f64, &[T]) -> V) -> V {
-        match lock(&self.0).as_ref().filter(|s| s.revision == revision) {
-            Some(s) => view(s.state, s.done, &s.found),
-            None => view(SearchState::Waiting, 0.0, &[]),
-        }
-    }
+    depths: Searches<DepthCost>,
 }
 
 impl Session {
@@ -109,14 +41,14 @@ impl Session {
     ) -> Result<SnagsView, ApiError> {
         let revision = self.revision();
         let search = &self.trials.snags;
-        if search.wants(revision, restart)
+        if search.wants(revision, "", restart)
             && let Some(planned) = self.planned(workshop, revision)?
         {
-            let stop = search.begin(revision, Vec::new());
+            let stop = search.begin(revision, "", Vec::new());
             let (session, workshop) = (self.clone(), workshop.clone());
             tokio::task::spawn_blocking(move || session.find_snags(&workshop, &stop, &planned));
         }
-        Ok(search.seen(revision, |state, done, found| SnagsView {
+        Ok(search.seen(revision, "", |state, done, found| SnagsView {
             revision,
             state,
             done,
@@ -128,7 +60,7 @@ impl Session {
         let search = &self.trials.snags;
         let told = |done: f64| search.with(stop, |s| s.done = done);
         let found = surveyors(|| {
-            let go_on = || self.goes_on(stop, planned);
+            let go_on = || self.goes_on(stop, planned.revision);
             planned.trial(workshop, &go_on).snags(&told)
         });
         search.with(stop, |s| match found {
@@ -143,7 +75,7 @@ impl Session {
     /// Where a snag of the present revision is.
     pub(crate) fn snag_facets(&self, index: usize) -> Result<SnagFacets, ApiError> {
         let revision = self.revision();
-        let runs = self.trials.snags.seen(revision, |_, _, found| {
+        let runs = self.trials.snags.seen(revision, "", |_, _, found| {
             let snag = found.get(index)?;
             let runs = |facets: &Vec<u32>| super::colouring::runs(facets);
             Some(snag.facets.iter().map(runs).collect())
@@ -162,18 +94,18 @@ impl Session {
     ) -> Result<WaysView, ApiError> {
         let revision = self.revision();
         let search = &self.trials.ways;
-        if search.wants(revision, restart)
+        if search.wants(revision, "", restart)
             && let Some(planned) = self.planned(workshop, revision)?
         {
             let own = workshop.printers()?.printers;
             let own: Vec<Printer> = own.into_iter().map(|p| p.printer).collect();
             let untried = |way| TriedWay { way, figures: None };
             let all: Vec<TriedWay> = ways(&planned.job, &own).into_iter().map(untried).collect();
-            let stop = search.begin(revision, all.clone());
+            let stop = search.begin(revision, "", all.clone());
             let (session, workshop) = (self.clone(), workshop.clone());
             tokio::task::spawn_blocking(move || session.try_ways(&workshop, &stop, &planned, all));
         }
-        Ok(search.seen(revision, |state, done, found| WaysView {
+        Ok(search.seen(revision, "", |state, done, found| WaysView {
             revision,
             state,
             done,
@@ -189,7 +121,7 @@ impl Session {
         all: Vec<TriedWay>,
     ) {
         let search = &self.trials.ways;
-        let go_on = || self.goes_on(stop, planned);
+        let go_on = || self.goes_on(stop, planned.revision);
         let trial = planned.trial(workshop, &go_on);
         let count = all.len() as f64;
         for (index, mut tried) in all.into_iter().enumerate() {
@@ -211,14 +143,73 @@ impl Session {
         search.with(stop, |s| s.state = SearchState::Ready);
     }
 
-    /// Stops both searches.
+    /// What the depth of a region costs, from 1 layer to `most`; planned if it is not known.
+    pub(crate) fn depths(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+        region: &str,
+        most: u32,
+        tolerance: f64,
+    ) -> Result<DepthsView, ApiError> {
+        let revision = self.revision();
+        let rack = workshop.rack()?;
+        let (choices, is_choice) = self.with_job(|job| {
+            let depths = Depths::of(job, &rack, region)?;
+            Ok::<_, Problem>((depths.choices(tolerance), depths.is_choice()))
+        })?;
+        let search = &self.trials.depths;
+        let of = format!("{region} {most}");
+        if search.wants(revision, &of, false)
+            && let Some(planned) = self.planned(workshop, revision)?
+        {
+            let stop = search.begin(revision, &of, Vec::new());
+            let (session, region) = (self.clone(), region.to_string());
+            let most = if is_choice { most } else { 0 };
+            tokio::task::spawn_blocking(move || {
+                session.plan_depths(&stop, planned, &region, most);
+            });
+        }
+        Ok(search.seen(revision, &of, |state, done, found| DepthsView {
+            revision,
+            state,
+            done,
+            table: DepthChoices {
+                choices: found.to_vec(),
+                ..choices
+            },
+        }))
+    }
+
+    fn plan_depths(&self, stop: &Arc<AtomicBool>, planned: Planned, region: &str, most: u32) {
+        let search = &self.trials.depths;
+        let go_on = || self.goes_on(stop, planned.revision);
+        let mut planner = planned.planner;
+        let planned_row = |layers: u32, planner: &mut Planner| {
+            let depths = Depths::of(&planned.job, &planned.rack, region)?;
+            surveyors(|| depths.cost(planner, layers, &go_on))
+        };
+        for layers in 1..=most {
+            match planned_row(layers, &mut planner) {
+                Ok(row) => search.with(stop, |s| {
+                    s.found.push(row);
+                    s.done = f64::from(layers) / f64::from(most);
+                }),
+                // What is planned so far stays.
+                Err(_) => return search.with(stop, |s| s.state = SearchState::Stopped),
+            }
+        }
+        search.with(stop, |s| s.state = SearchState::Ready);
+    }
+
+    /// Stops all searches.
     pub(crate) fn stop_trials(&self) {
+        self.trials.depths.stop();
         self.trials.snags.stop();
         self.trials.ways.stop();
     }
 
-    fn goes_on(&self, stop: &AtomicBool, planned: &Planned) -> bool {
-        !stop.load(Ordering::Relaxed) && self.revision() == planned.revision
+    fn goes_on(&self, stop: &AtomicBool, revision: u32) -> bool {
+        !stop.load(Ordering::Relaxed) && self.revision() == revision
     }
 
     /// The plan of a revision with what it was made of; none if it is not there any more.

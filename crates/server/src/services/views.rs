@@ -130,19 +130,8 @@ fn mesh_key(model: &JobModel) -> String {
 }
 
 fn region_views(job: &Job) -> Vec<RegionView> {
-    let mut facets = vec![0usize; job.regions.len()];
-    let mut last = vec![u32::MAX; job.regions.len()];
-    for (index, model) in job.models.iter().enumerate() {
-        last.fill(u32::MAX);
-        model.labels.each(|facet, _, label| {
-            let region = job.region_of_label(index, facet, label) as usize;
-            // Several triangles of one facet count once.
-            facets[region] += usize::from(last[region] != facet);
-            last[region] = facet;
-        });
-    }
-    let areas = job.region_areas();
-    let whole: f64 = areas.iter().sum();
+    let tallies = job.region_tallies();
+    let whole: f64 = tallies.iter().map(|t| t.area_mm2).sum();
     let share = |area: f64| if whole > 0.0 { area / whole } else { 0.0 };
     job.live_regions()
         .map(|(number, r)| RegionView {
@@ -154,8 +143,8 @@ fn region_views(job: &Job) -> Vec<RegionView> {
             is_proposed: r.is_proposed,
             soak_mm: r.soak_mm,
             is_protected: r.is_protected,
-            facets: facets[number as usize],
-            surface_share: share(areas[number as usize]),
+            facets: tallies[number as usize].facets,
+            surface_share: share(tallies[number as usize].area_mm2),
         })
         .collect()
 }
@@ -167,8 +156,8 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
         .units
         .is_stated
         .then(|| LengthUnit::of_mm(origin.units.mm));
-    let bounds = open.mesh.bounds();
-    let file_mm = model.base.mesh.bounds().size();
+    let bounds = open.bounds();
+    let file_mm = model.base.bounds().size();
     let colours = origin.colours.as_ref();
     ModelView {
         mesh_key: mesh_key(model),

@@ -3,7 +3,6 @@
 use super::*;
 use std::path::Path;
 use ts_rs::{Config, ExportError, TS};
-use varichrom_core::advice::DepthChoices;
 use varichrom_core::advice::intake::Split;
 use varichrom_core::handover::BodyDepth;
 use varichrom_core::job::Contact;
@@ -35,7 +34,7 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         ChangeRack,
         Contact,
         DefectPlace,
-        DepthChoices,
+        DepthsView,
         Desk,
         JobEvent,
         JobSummary,

@@ -24,7 +24,8 @@ pub(crate) use parts::{
     TryParts,
 };
 pub(crate) use plan::{
-    AskCalibration, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay, WaysView,
+    AskCalibration, DepthsView, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay,
+    WaysView,
 };
 
 pub use export::export_types;

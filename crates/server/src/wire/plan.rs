@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
-use varichrom_core::advice::{Snag, Way, WayFigures};
+use varichrom_core::advice::{DepthChoices, Snag, Way, WayFigures};
 use varichrom_core::plan::SheetLine;
 use varichrom_core::rinse::Measured;
 
@@ -41,6 +41,19 @@ pub(crate) struct SnagsView {
     pub done: f64,
     /// The snags, the one that saves most first.
     pub snags: Vec<Snag>,
+}
+
+/// The depths of a region.
+#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
+pub(crate) struct DepthsView {
+    /// Revision they are for.
+    pub revision: u32,
+    /// How far they are.
+    pub state: SearchState,
+    /// Finished share, 0 to 1.
+    pub done: f64,
+    /// What lies below, and every depth that is planned, the shallowest first.
+    pub table: DepthChoices,
 }
 
 /// The ways to run a job.

@@ -111,11 +111,21 @@ async fn the_depths_of_a_region_are_planned_in_full_and_hiding_ends_the_shine() 
         let (status, answer) = server.edit(id, edit).await;
         assert_eq!(status, StatusCode::OK, "{answer}");
     }
-    let found = get(
-        &server,
-        &format!("/api/jobs/{id}/regions/lid/depths?most=6&tolerance=2"),
-    )
-    .await;
+    // Rows come one by one, the shallowest first, and stay.
+    let mut rows = 0;
+    let found = loop {
+        let url = format!("/api/jobs/{id}/regions/lid/depths?most=6&tolerance=2");
+        let mut found = get(&server, &url).await;
+        let table = found["table"].take();
+        let now = table["choices"].as_array().unwrap().len();
+        assert!(now >= rows, "{table}");
+        rows = now;
+        match found["state"].as_str().unwrap() {
+            "ready" => break table,
+            "waiting" => drop(server.plan(id).await),
+            state => assert_eq!(state, "working"),
+        }
+    };
     let choices = found["choices"].as_array().unwrap();
     assert_eq!(choices.len(), 6);
     // A top n layers deep swaps in each of its layers; the colour below shines through less and less.

@@ -27,6 +27,6 @@ least_mm: number | null,
  */
 least_layers: number | null, 
 /**
- * One line for each number of layers from 1; none for a region that covers whole parts only.
+ * One line for each number of layers from 1, as far as they are planned.
  */
 choices: Array<DepthCost>, };

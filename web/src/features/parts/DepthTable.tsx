@@ -1,5 +1,5 @@
 import type { JobView } from "../../api/generated/JobView";
-import { useChanges, useDepths } from "../../api/queries";
+import { deepestRow, useChanges, useDepths } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { counted, duration, fixed, grams } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
@@ -11,7 +11,8 @@ export function DepthTable({ job }: { job: JobView }) {
   const { edit } = useChanges(job.id);
   const found = useDepths(job.id, job.revision, region, settings.hidingTolerance, true);
   const chosen = job.regions.find((r) => r.key === region);
-  const choices = found.data?.region === region ? found.data : undefined;
+  const choices = found.data?.table.region === region ? found.data.table : undefined;
+  const isGoingOn = found.data?.state === "working" || found.data?.state === "waiting";
   return (
     <div aria-label="Depth">
       <p className="truncate px-3.5 pt-2 text-[12px] text-soft">
@@ -35,7 +36,7 @@ export function DepthTable({ job }: { job: JobView }) {
         <p className="px-3.5 text-soft" role="status">
           {found.error ? found.error.message : "Planning every depth"}
         </p>
-      ) : choices.choices.length === 0 ? (
+      ) : choices.choices.length === 0 && !isGoingOn ? (
         <p className="px-3.5 pb-2 text-soft" role="status">
           It covers whole parts only, so it goes as deep as they do.
         </p>
@@ -78,6 +79,13 @@ export function DepthTable({ job }: { job: JobView }) {
                   </tr>
                 );
               })}
+              {isGoingOn && (
+                <tr>
+                  <td colSpan={5} className="py-1 pl-3.5! text-left font-sans text-[12px] text-soft" role="status">
+                    Planning {choices.choices.length + 1} of {deepestRow}
+                  </td>
+                </tr>
+              )}
             </tbody>
           </table>
           <p className="px-3.5 py-2 text-[12px] text-soft">
