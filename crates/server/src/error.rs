@@ -17,6 +17,9 @@ pub enum ApiError {
     /// The call comes from where it must not: 403.
     #[error("the call was not let in: {0}")]
     NotLetIn(&'static str),
+    /// It took longer than anybody waits: 504.
+    #[error("it took too long")]
+    TooLong,
     /// The database failed: 500; details are only logged.
     #[error("the database failed: {0}")]
     Store(#[from] diesel::result::Error),
@@ -61,6 +64,15 @@ impl IntoResponse for ApiError {
                     format!("The call was not let in: {why}"),
                     "",
                     "Open Varichrom by the address it printed when it started.",
+                ),
+            ),
+            ApiError::TooLong => (
+                StatusCode::GATEWAY_TIMEOUT,
+                Problem::new(
+                    "too-long",
+                    "It took too long, so the answer was given up",
+                    "",
+                    "Look whether it was done, then ask for less at a time.",
                 ),
             ),
             ApiError::Store(_) | ApiError::Pool(_) | ApiError::Internal(_) => {

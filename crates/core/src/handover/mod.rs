@@ -2,12 +2,16 @@
 
 mod bodies;
 mod browser;
+mod outputs;
 mod parts_zip;
 mod tables;
 mod threemf;
 
 pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies};
 pub use browser::{division_bytes, mesh_bytes, partition_bytes};
+#[cfg(feature = "wire")]
+pub use outputs::outputs_as_typescript;
+pub use outputs::{Output, OutputKind};
 pub use parts_zip::parts_zip;
 pub use tables::{plan_csv, plan_json};
 

@@ -9,8 +9,8 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use serde::Deserialize;
-use varichrom_core::handover::{BodyDepth, plan_csv};
+use serde::{Deserialize, Serialize};
+use varichrom_core::handover::{BodyDepth, Output, OutputKind, plan_csv};
 use varichrom_core::job::Job;
 
 /// How colour on the surface goes out in `parts.zip`.
@@ -35,7 +35,7 @@ pub(crate) async fn bodies(
         .map(Json)
 }
 
-/// A file: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json`, `recipe.json` or `project.zip`.
+/// One of the files of [`Output::ALL`]: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json`, `recipe.json` or `project.zip`.
 #[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", params(AskBodies), responses((status = 200), (status = 404), (status = 409)))]
 pub(crate) async fn file(
     State(app): State<AppState>,
@@ -44,51 +44,37 @@ pub(crate) async fn file(
 ) -> Result<impl IntoResponse, ApiError> {
     let asking = Asking::default();
     let is_wanted = asking.flag();
-    let (kind, name, bytes) = off_thread(move || {
+    let output = Output::of_file(&file).ok_or(ApiError::NotFound("file"))?;
+    let (name, bytes) = off_thread(move || {
         let session = app.workshop.session(id)?;
         let stem = session.with_job(|job| ascii_stem(&job.name));
-        let (kind, bytes) = match file.as_str() {
-            "model.3mf" => ("model/3mf", {
+        let bytes = match output.kind {
+            OutputKind::Model => {
                 let rack = app.workshop.rack()?;
                 session.with_job(Job::clone).threemf(&rack)?
-            }),
-            "parts.zip" => ("application/zip", session.parts_zip(ask.depth, &is_wanted)?),
-            "plan.json" => (
-                "application/json",
-                session.plan_json(&app.workshop)?.into_bytes(),
-            ),
-            "swaps.csv" => (
-                "text/csv; charset=utf-8",
-                plan_csv(&*session.ready_plan()?).into_bytes(),
-            ),
-            "edits.json" => {
-                let text = serde_json::to_vec_pretty(&session.recipe(&app.workshop)?.bare());
-                (
-                    "application/json",
-                    text.map_err(|e| ApiError::Internal(e.to_string()))?,
-                )
             }
-            "recipe.json" => {
-                let text = serde_json::to_vec_pretty(&session.recipe(&app.workshop)?);
-                (
-                    "application/json",
-                    text.map_err(|e| ApiError::Internal(e.to_string()))?,
-                )
-            }
-            "project.zip" => ("application/zip", session.project(&app.workshop)?),
-            _ => return Err(ApiError::NotFound("file")),
+            OutputKind::Bodies => session.parts_zip(ask.depth, &is_wanted)?,
+            OutputKind::Plan => session.plan_json(&app.workshop)?.into_bytes(),
+            OutputKind::Swaps => plan_csv(&*session.ready_plan()?).into_bytes(),
+            OutputKind::Edits => json(&session.recipe(&app.workshop)?.bare())?,
+            OutputKind::Recipe => json(&session.recipe(&app.workshop)?)?,
+            OutputKind::Project => session.project(&app.workshop)?,
         };
-        Ok((kind, format!("{stem}-{file}"), bytes))
+        Ok((format!("{stem}-{file}"), bytes))
     })
     .await?;
     let disposition = format!("attachment; filename=\"{name}\"");
     Ok((
         [
-            (header::CONTENT_TYPE, kind.to_string()),
+            (header::CONTENT_TYPE, output.media.to_string()),
             (header::CONTENT_DISPOSITION, disposition),
         ],
         bytes,
     ))
+}
+
+fn json(value: &impl Serialize) -> Result<Vec<u8>, ApiError> {
+    serde_json::to_vec_pretty(value).map_err(|e| ApiError::Internal(e.to_string()))
 }
 
 /// A job's name in the letters that every file system and header takes.

@@ -1,16 +1,19 @@
 //! Calls: extract, ask one service, answer. No SQL and no geometry here.
 
-pub(crate) mod card;
-pub(crate) mod colouring;
-pub(crate) mod events;
-pub(crate) mod exports;
-pub(crate) mod jobs;
-pub(crate) mod load;
-pub(crate) mod meshes;
-pub(crate) mod parts;
-pub(crate) mod plans;
-pub(crate) mod rack;
-pub(crate) mod staged;
+mod card;
+mod colouring;
+mod events;
+mod exports;
+mod jobs;
+mod load;
+mod meshes;
+mod parts;
+mod plans;
+mod rack;
+mod staged;
+mod table;
+
+pub(crate) use table::calls;
 
 use crate::error::ApiError;
 use std::sync::Arc;

@@ -4,7 +4,7 @@ use super::*;
 use std::path::Path;
 use ts_rs::{Config, ExportError, TS};
 use varichrom_core::advice::intake::Split;
-use varichrom_core::handover::BodyDepth;
+use varichrom_core::handover::{BodyDepth, outputs_as_typescript};
 use varichrom_core::job::Contact;
 use varichrom_core::limits::limits_as_typescript;
 use varichrom_core::model::DefectPlace;
@@ -68,5 +68,6 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         WaysView,
     );
     std::fs::write(folder.join("limits.ts"), limits_as_typescript())?;
+    std::fs::write(folder.join("outputs.ts"), outputs_as_typescript())?;
     Ok(())
 }

@@ -21,7 +21,8 @@ import { Looks } from "./Looks";
 import { PinnedPicture } from "./PinnedPicture";
 import { StrayMarks } from "./StrayMarks";
 import { Tray } from "./Tray";
-import { bandEdit, clickEdit, isDrawn } from "./tools/edits";
+import { cardOf } from "./toolList";
+import { bandEdit } from "./tools/band";
 import type { Taken } from "./tools/useTaken";
 import { useOf } from "../../state/useOf";
 
@@ -55,9 +56,8 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
   const pick = useCallback(
     (at: Place) => {
       if (hand === "parts") return pickPart(at);
-      if (isDrawn(tool)) return;
-      const is = clickEdit(tool, settings, target, at);
-      if (is) edit(is);
+      const { isDrawn, click } = cardOf(tool);
+      if (click && !isDrawn) edit(click(settings, target, at));
     },
     [hand, pickPart, tool, settings, target, edit],
   );

@@ -4,6 +4,7 @@ import { api } from "../../api/client";
 import type { BodiesView } from "../../api/generated/BodiesView";
 import type { BodyDepth } from "../../api/generated/BodyDepth";
 import type { JobView } from "../../api/generated/JobView";
+import { outputs } from "../../api/generated/outputs";
 import { useBodies } from "../../api/queries";
 import { useHandover } from "../../state/handover";
 import { Dot } from "../../ui/Dot";
@@ -12,8 +13,10 @@ import { Select } from "../../ui/Select";
 import { Bar } from "../../ui/states";
 import { Download } from "./Download";
 
+const [, bodies] = outputs;
+
 const ways: { value: BodyDepth; label: string; loses: string }[] = [
-  { value: "soak", label: "colours as deep as they soak", loses: "Names and colours but in the note, units, slots, the plan." },
+  { value: "soak", label: "colours as deep as they soak", loses: bodies.loses },
   {
     value: "through",
     label: "colours straight through",
@@ -32,9 +35,9 @@ export function BodiesRow({ job }: { job: JobView }) {
   return (
     <>
       <tr className={`${isOpen ? "" : "border-b border-line"} align-top`}>
-        <td className="py-3 font-semibold">One STL for each body (ZIP)</td>
+        <td className="py-3 font-semibold">{bodies.name}</td>
         <td className="py-3">
-          Closed bodies that share nothing, on the bed as the job stands; a note with names and colours.
+          {bodies.carries}
           <span className="mt-1.5 flex items-center gap-3">
             <Select label="What the bodies are" value={depth} options={ways} onChange={(d) => setDepth(d as BodyDepth)} className="w-60" />
             <button
@@ -49,7 +52,7 @@ export function BodiesRow({ job }: { job: JobView }) {
         </td>
         <td className="py-3 pl-6 text-soft">{ways.find((w) => w.value === depth)?.loses}</td>
         <td className="py-2.5 text-right">
-          <Download href={`${api.fileUrl(job.id, "parts.zip")}?depth=${depth}`} name="One STL for each body (ZIP)" />
+          <Download href={`${api.fileUrl(job.id, bodies.file)}?depth=${depth}`} name={bodies.name} />
         </td>
       </tr>
       {isOpen && (

@@ -1,5 +1,6 @@
 import { api } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
+import { outputs } from "../../api/generated/outputs";
 import { usePlan } from "../../api/queries";
 import { Cautions } from "../plan/Cautions";
 import { go } from "../../state/route";
@@ -8,51 +9,8 @@ import { Download } from "./Download";
 import { Button } from "../../ui/Button";
 import { counted, duration, grams } from "../../ui/format";
 
-interface Output {
-  file: string;
-  name: string;
-  carries: string;
-  loses: string;
-  needsPlan: boolean;
-}
-
-const outputs: Output[] = [
-  {
-    file: "model.3mf",
-    name: "Coloured model (3MF)",
-    carries: "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.",
-    loses: "Soak depth, the order and the purge.",
-    needsPlan: false,
-  },
-  {
-    file: "plan.json",
-    name: "Plan for programs (JSON)",
-    carries: "Every layer with its order, areas and volumes; every swap; the bill.",
-    loses: "The shape.",
-    needsPlan: true,
-  },
-  {
-    file: "swaps.csv",
-    name: "Swaps as a table (CSV)",
-    carries: "One row a swap: layer, height, from, to, purge in mm³ and mm.",
-    loses: "Shape, areas, the bill.",
-    needsPlan: true,
-  },
-  {
-    file: "edits.json",
-    name: "Edits of this job (JSON)",
-    carries: "Everything done to the job, by position: Colour replays it on models of the same names.",
-    loses: "The model files, the spools.",
-    needsPlan: false,
-  },
-  {
-    file: "project.zip",
-    name: "The whole job (ZIP)",
-    carries: "Edits, model files and spools: the shelf opens it again, here or elsewhere.",
-    loses: "Nothing but what could be redone.",
-    needsPlan: false,
-  },
-];
+/** Those that stand in rows of their own accord. */
+const listed = outputs.filter((o) => o.isListed);
 
 /** The files of a job, each with what it carries and what it loses. */
 export function HandoverStage({ job }: { job: JobView }) {
@@ -82,7 +40,7 @@ export function HandoverStage({ job }: { job: JobView }) {
             </tr>
           </thead>
           <tbody>
-            {outputs.flatMap((o, i) => {
+            {listed.flatMap((o, i) => {
               const isReady = !o.needsPlan || bill !== null;
               const row = (
                 <tr key={o.file} className="border-b border-line align-top">

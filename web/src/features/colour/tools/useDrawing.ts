@@ -5,7 +5,8 @@ import type { Brush } from "../../../scene/brush";
 import type { Hit } from "../../../scene/Model";
 import { setButtons, stage } from "../../../scene/stage";
 import { useBench, useTarget } from "../../../state/bench";
-import { bandEdit, isDrawn } from "./edits";
+import { cardOf } from "../toolList";
+import { bandEdit } from "./band";
 import { useOf } from "../../../state/useOf";
 
 type Point = [number, number, number];
@@ -29,7 +30,7 @@ export function useDrawing(
   const region = useTarget();
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const running = useRef<Drawn | null>(null);
-  const draws = hand === "surface" && isDrawn(tool);
+  const draws = hand === "surface" && cardOf(tool).isDrawn === true;
 
   useEffect(() => {
     setButtons({ draws, isOver: hit !== null });

@@ -4,7 +4,7 @@ import type { JobView } from "../../../api/generated/JobView";
 import { usePreview } from "../../../api/queries";
 import type { Hit } from "../../../scene/Model";
 import { useBench, useTarget, type Tool } from "../../../state/bench";
-import { clickEdit } from "./edits";
+import { cardOf } from "../toolList";
 import { useOf } from "../../../state/useOf";
 
 /** What a click would take, for showing it. */
@@ -41,8 +41,8 @@ export function useTaken(
         : patches?.patchOf;
   // Every facet of one group has the same preview, so it is asked for once.
   const group = hit ? (known?.[hit.facet] ?? hit.facet) : null;
-  const asks = hit !== null && !isLocal && tool !== "dab" && tool !== "dip" && tool !== "band" && tool !== "lasso";
-  const edit = hit && asks ? clickEdit(tool, settings, region, { model, point: hit.point, normal: hit.normal }) : null;
+  const { click } = cardOf(tool);
+  const edit = hit && click && !isLocal ? click(settings, region, { model, point: hit.point, normal: hit.normal }) : null;
   const key = [tool, JSON.stringify(settings), region, index, group].join();
   const preview = usePreview(job.id, job.revision, key, edit);
   const found = edit ? preview.data : undefined;

@@ -1,0 +1,80 @@
+//! Every call, once: its path and method stand with its handler, and the OpenAPI document is made of the same.
+
+use super::{card, colouring, events, exports, jobs, load, meshes, parts, plans, rack, staged};
+use crate::app::AppState;
+use axum::extract::DefaultBodyLimit;
+use utoipa::OpenApi;
+use utoipa_axum::router::{OpenApiRouter, UtoipaMethodRouterExt};
+use utoipa_axum::routes;
+
+/// Largest recipe, and largest desk with its picture, in bytes.
+const LARGEST_RECIPE: usize = 16 * 1024 * 1024;
+
+#[derive(OpenApi)]
+#[openapi(info(
+    title = "Varichrom",
+    description = "Divide a mesh into colour regions and plan the print."
+))]
+struct Api;
+
+/// All calls below `/api`, with their document.
+pub(crate) fn calls() -> OpenApiRouter<AppState> {
+    OpenApiRouter::with_openapi(Api::openapi())
+        .routes(routes!(jobs::list, jobs::import))
+        .routes(routes!(staged::stage))
+        .routes(routes!(staged::show, staged::forget))
+        .routes(routes!(staged::assemble))
+        .routes(routes!(staged::add))
+        .routes(routes!(staged::revise))
+        .routes(routes!(card::defects))
+        .routes(routes!(card::mend_preview))
+        .routes(routes!(card::split))
+        .routes(routes!(jobs::delete, jobs::show))
+        .routes(routes!(jobs::edits, jobs::edit))
+        .routes(routes!(jobs::stop_edit))
+        .routes(routes!(jobs::undo))
+        .routes(routes!(jobs::redo))
+        .routes(routes!(meshes::mesh))
+        .routes(routes!(meshes::labels))
+        .routes(routes!(meshes::patches))
+        .routes(routes!(meshes::divisions))
+        .routes(routes!(colouring::preview))
+        .routes(routes!(colouring::strays))
+        .routes(routes!(colouring::steps))
+        .routes(routes!(colouring::stand))
+        .routes(routes!(colouring::replay).layer(DefaultBodyLimit::max(LARGEST_RECIPE)))
+        .routes(
+            routes!(colouring::desk, colouring::set_desk)
+                .layer(DefaultBodyLimit::max(LARGEST_RECIPE)),
+        )
+        .routes(routes!(colouring::palettes, colouring::set_palettes))
+        .routes(routes!(parts::meetings))
+        .routes(routes!(parts::stop_meetings))
+        .routes(routes!(parts::shared))
+        .routes(routes!(parts::try_parts))
+        .routes(routes!(parts::depths))
+        .routes(routes!(plans::show))
+        .routes(routes!(plans::stop))
+        .routes(routes!(plans::start))
+        .routes(routes!(plans::sheet))
+        .routes(routes!(plans::snags))
+        .routes(routes!(plans::snag_facets))
+        .routes(routes!(plans::ways))
+        .routes(routes!(plans::stop_trials))
+        .routes(routes!(plans::calibrate))
+        .routes(routes!(plans::known_time))
+        .routes(routes!(plans::layer))
+        .routes(routes!(exports::bodies))
+        .routes(routes!(exports::file))
+        .routes(routes!(events::events))
+        .routes(routes!(rack::show, rack::change))
+        .routes(routes!(rack::usual))
+        .routes(routes!(rack::export, rack::import))
+        .routes(routes!(rack::printers, rack::change_printers))
+        .routes(routes!(load::show))
+        .routes(routes!(load::ask))
+        .routes(routes!(load::use_loaded))
+        .routes(routes!(load::mixture))
+        .routes(routes!(load::printed))
+        .routes(routes!(load::not_printed))
+}

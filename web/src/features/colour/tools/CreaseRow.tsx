@@ -1,0 +1,22 @@
+import { limits } from "../../../api/generated/limits";
+import { useBench } from "../../../state/bench";
+import { useOf } from "../../../state/useOf";
+import { count } from "../../../ui/format";
+import { SliderRow } from "../../../ui/SliderRow";
+
+/** How far the surface may turn within a patch, with how many patches that makes. */
+export function CreaseRow({ patchCount }: { patchCount: number | undefined }) {
+  const { settings, set } = useOf(useBench, "settings", "set");
+  const patches = patchCount === undefined ? "…" : patchCount === 1 ? "one patch" : `${count(patchCount)} patches`;
+  return (
+    <SliderRow
+      label="Crease angle"
+      value={settings.creaseDeg}
+      min={limits.crease.low}
+      max={limits.crease.high}
+      unit="°"
+      note={patches}
+      onChange={(creaseDeg) => set({ creaseDeg })}
+    />
+  );
+}
