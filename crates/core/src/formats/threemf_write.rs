@@ -1,7 +1,7 @@
 //! 3MF out: a base material per slot, a colour group with a colour per region, one object per part, and one object of all of
 //! them that the build names, so that a set stays together; units mm (core specification and materials extension).
 //!
-//! The package and its XML are written by the `lib3mf` crate.
+//! The package and its XML are written by the `lib3mf` crate, but for the rows of the meshes.
 
 use super::text::writable;
 use super::zipped::with_changed;
@@ -10,8 +10,9 @@ use crate::colour::Colour;
 use crate::mesh::Mesh;
 use lib3mf::{
     BaseMaterial, BaseMaterialGroup, BuildItem, ColorGroup, Component, Extension, MetadataEntry,
-    Model, Object, Triangle, Vertex,
+    Model, Object,
 };
+use rayon::prelude::*;
 use std::io::Cursor;
 
 /// What a slot prints with.
@@ -105,39 +106,18 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
     model.resources.color_groups.push(group);
     let mut whole = Object::new(FIRST_PART + package.objects.len());
     whole.name = Some(writable(package.title));
+    let mut meshes = Vec::new();
     for (index, part) in package.objects.iter().enumerate() {
         let mut object = Object::new(FIRST_PART + index);
         object.name = Some(writable(part.name));
         object.pid = Some(MATERIALS);
         object.pindex = Some(part.material);
-        let mut mesh = lib3mf::Mesh::with_capacity(part.facets.len() / 2 + 2, part.facets.len());
-        let mut number = vec![usize::MAX; part.mesh.vertices.len()];
-        for (facet, colour) in &part.facets {
-            let [a, b, c] = part.mesh.facets[*facet as usize];
-            if a == b || b == c || c == a {
-                continue;
-            }
-            let ids = [a, b, c].map(|v| {
-                let n = &mut number[v as usize];
-                if *n == usize::MAX {
-                    *n = mesh.vertices.len();
-                    let p = part.mesh.vertices[v as usize];
-                    let [x, y, z] = [0, 1, 2].map(|i| p[i] + part.shift[i]);
-                    mesh.vertices.push(Vertex::new(x, y, z));
-                }
-                *n
-            });
-            let mut triangle = Triangle::with_material(ids[0], ids[1], ids[2], COLOURS);
-            triangle.p1 = Some(*colour);
-            triangle.p2 = Some(*colour);
-            triangle.p3 = Some(*colour);
-            mesh.triangles.push(triangle);
-        }
+        let rows = rows_of(part, COLOURS);
         // A part of which nothing can be written is no object.
-        if mesh.triangles.is_empty() {
-            continue;
-        }
-        object.mesh = Some(mesh);
+        let Some(rows) = rows else { continue };
+        meshes.push(rows);
+        // Its rows are put in afterwards.
+        object.mesh = Some(lib3mf::Mesh::new());
         whole.components.push(Component::new(object.id));
         model.resources.objects.push(object);
     }
@@ -160,7 +140,81 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
     };
     let written = model.to_writer(Cursor::new(Vec::new()));
     let written = written.map_err(|e| failed(e.to_string()))?.into_inner();
-    with_changed(&written, "3D/3dmodel.model", in_the_core).map_err(|e| failed(e.to_string()))
+    let changed = |xml: Vec<u8>| with_rows(&in_the_core(xml), &meshes);
+    with_changed(&written, "3D/3dmodel.model", changed).map_err(|e| failed(e.to_string()))
+}
+
+/// The rows of a part's mesh as XML, in runs; none if nothing of it can be written.
+///
+/// The library writes them one attribute at a time on one thread, and what it writes is packed before it can be looked at: of a
+/// million facets that is most of the time. Where `p2` and `p3` are left out, `p1` holds for the whole triangle (core
+/// specification 1.3, section 4.1.4.1).
+fn rows_of(part: &ColouredObject<'_>, colours: usize) -> Option<Vec<String>> {
+    const RUN: usize = 1 << 14;
+    let mut number = vec![u32::MAX; part.mesh.vertices.len()];
+    let mut vertices: Vec<u32> = Vec::new();
+    let mut triangles: Vec<([u32; 3], usize)> = Vec::with_capacity(part.facets.len());
+    for (facet, colour) in &part.facets {
+        let [a, b, c] = part.mesh.facets[*facet as usize];
+        if a == b || b == c || c == a {
+            continue;
+        }
+        let ids = [a, b, c].map(|v| {
+            let n = &mut number[v as usize];
+            if *n == u32::MAX {
+                *n = vertices.len() as u32;
+                vertices.push(v);
+            }
+            *n
+        });
+        triangles.push((ids, *colour));
+    }
+    if triangles.is_empty() {
+        return None;
+    }
+    let vertex = |v: &u32| {
+        let p = part.mesh.vertices[*v as usize];
+        let [x, y, z] = [0, 1, 2].map(|i| p[i] + part.shift[i]);
+        format!("<vertex x=\"{x}\" y=\"{y}\" z=\"{z}\"/>\n")
+    };
+    let triangle = |([a, b, c], colour): &([u32; 3], usize)| {
+        format!("<triangle v1=\"{a}\" v2=\"{b}\" v3=\"{c}\" pid=\"{colours}\" p1=\"{colour}\"/>\n")
+    };
+    let mut rows = vec!["<mesh>\n<vertices>\n".to_string()];
+    rows.par_extend(
+        vertices
+            .par_chunks(RUN)
+            .map(|run| run.iter().map(vertex).collect()),
+    );
+    rows.push("</vertices>\n<triangles>\n".into());
+    rows.par_extend(
+        triangles
+            .par_chunks(RUN)
+            .map(|run| run.iter().map(triangle).collect()),
+    );
+    rows.push("</triangles>\n</mesh>".into());
+    Some(rows)
+}
+
+/// The XML with the rows of each mesh in place of an empty one. No name can hold a mesh: in an attribute, < is written as an
+/// entity.
+fn with_rows(xml: &[u8], meshes: &[Vec<String>]) -> Vec<u8> {
+    const END: &str = "</mesh>";
+    let text = String::from_utf8_lossy(xml);
+    let size: usize = meshes.iter().flatten().map(String::len).sum();
+    let mut out = String::with_capacity(xml.len() + size);
+    let mut rest = &*text;
+    for rows in meshes {
+        let (before, after) = rest
+            .split_once("<mesh>")
+            .expect("the library writes a mesh for each object of one");
+        out.push_str(before);
+        out.extend(rows.iter().map(String::as_str));
+        let (_, after) = after.split_once(END).expect("a mesh that ends");
+        rest = after;
+    }
+    out.push_str(rest);
+    out.into_bytes()
 }
 
 /// Base materials are elements of the core specification (1.3, section 5.1); the library writes them into the namespace of the

@@ -6,15 +6,20 @@ use axum::extract::DefaultBodyLimit;
 use utoipa::OpenApi;
 use utoipa_axum::router::{OpenApiRouter, UtoipaMethodRouterExt};
 use utoipa_axum::routes;
+use varichrom_core::handover::BodyDepth;
 
 /// Largest recipe, and largest desk with its picture, in bytes.
 const LARGEST_RECIPE: usize = 16 * 1024 * 1024;
 
 #[derive(OpenApi)]
-#[openapi(info(
-    title = "Varichrom",
-    description = "Divide a mesh into colour regions and plan the print."
-))]
+#[openapi(
+    info(
+        title = "Varichrom",
+        description = "Divide a mesh into colour regions and plan the print."
+    ),
+    // Types that only stand in the parameters of a call are not found by themselves.
+    components(schemas(BodyDepth))
+)]
 struct Api;
 
 /// All calls below `/api`, with their document.

@@ -343,4 +343,17 @@ async fn the_description_of_the_api_names_every_call() {
         assert!(paths.contains_key(path), "{path}");
     }
     assert!(paths.len() >= 15, "{} paths", paths.len());
+    // All that is referred to is there, and an edit of a family that `edit` tells apart is told by nothing else.
+    let schemas = &document["components"]["schemas"];
+    let text = document.to_string();
+    for name in text.split("\"#/components/schemas/").skip(1) {
+        let name = name.split('"').next().expect("a name");
+        assert!(schemas.get(name).is_some(), "{name} is not described");
+    }
+    let families = schemas["Edit"]["oneOf"].as_array().expect("families");
+    assert_eq!(families.len(), 9);
+    let within = families.iter().filter(|f| f["allOf"].is_array());
+    assert_eq!(within.count(), 3);
+    let kinds = schemas["GiveEdit"]["oneOf"].to_string();
+    assert!(kinds.contains("give-band"), "{kinds}");
 }

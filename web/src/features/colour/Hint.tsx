@@ -30,7 +30,7 @@ export function Hint({
   const to = target === ownRegion ? <b className="text-ink">the part's own region</b> : <b className="text-ink">{name}</b>;
   const isBusy = useBusy();
   return (
-    <p className="pointer-events-none absolute left-3.5 top-3 max-w-[66%] text-soft" role="status">
+    <p className="pointer-events-none absolute left-3.5 top-3 max-w-[80%] text-soft" role="status">
       {isBusy ? <Working id={job.id} /> : taken && at ? <Here /> : card.how(to, s)}
     </p>
   );

@@ -9,6 +9,8 @@ mod part;
 mod place;
 mod plan;
 mod region;
+#[cfg(feature = "wire")]
+mod schema;
 mod slot;
 mod wire;
 
@@ -30,7 +32,7 @@ use serde::Serialize;
 /// As JSON it is an object whose `edit` says what it is.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[serde(tag = "edit", rename_all = "kebab-case")]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS))]
 pub enum Edit {
     /// Joins regions, slots and spools.
     Load(LoadEdit),
