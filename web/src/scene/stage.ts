@@ -1,4 +1,5 @@
-import { Vector3, type PerspectiveCamera } from "three";
+// Types alone: the palette and the keys turn the view without bringing the 3D library along before a bench is on show.
+import type { PerspectiveCamera } from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
 /** The camera of the bench on show and what turns it; for tools that draw on the screen. */
@@ -42,7 +43,13 @@ export function lookFrom(side: Side) {
   if (!present) return;
   const { camera, orbit } = present;
   const distance = camera.position.distanceTo(orbit.target);
-  camera.position.copy(orbit.target).add(new Vector3(...ways[side]).normalize().multiplyScalar(distance));
+  camera.position.copy(orbit.target).add(
+    orbit.target
+      .clone()
+      .set(...ways[side])
+      .normalize()
+      .multiplyScalar(distance),
+  );
   orbit.update();
   present.redraw();
 }
@@ -57,7 +64,7 @@ export function turnBy(across: number, up: number) {
   const rise = Math.min(Math.max(Math.asin(d.z / radius) + up, -1.56), 1.56);
   camera.position
     .copy(orbit.target)
-    .add(new Vector3(Math.cos(rise) * Math.cos(flat), Math.cos(rise) * Math.sin(flat), Math.sin(rise)).multiplyScalar(radius));
+    .add(d.set(Math.cos(rise) * Math.cos(flat), Math.cos(rise) * Math.sin(flat), Math.sin(rise)).multiplyScalar(radius));
   orbit.update();
   present.redraw();
 }
@@ -77,8 +84,14 @@ export function panBy(across: number, up: number) {
   if (!present) return;
   const { camera, orbit } = present;
   const distance = camera.position.distanceTo(orbit.target);
-  const right = new Vector3().setFromMatrixColumn(camera.matrix, 0).multiplyScalar(across * distance);
-  const above = new Vector3().setFromMatrixColumn(camera.matrix, 1).multiplyScalar(up * distance);
+  const right = orbit.target
+    .clone()
+    .setFromMatrixColumn(camera.matrix, 0)
+    .multiplyScalar(across * distance);
+  const above = orbit.target
+    .clone()
+    .setFromMatrixColumn(camera.matrix, 1)
+    .multiplyScalar(up * distance);
   const by = right.add(above);
   camera.position.add(by);
   orbit.target.add(by);

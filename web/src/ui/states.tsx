@@ -13,6 +13,15 @@ export function Waiting({ what, done, children }: { what: string; done?: number;
   );
 }
 
+/** Where the bench will be, while what draws it is brought. */
+export function BenchWaiting() {
+  return (
+    <section className="min-h-0 min-w-0 bg-bench">
+      <Waiting what="Bringing the bench" />
+    </section>
+  );
+}
+
 export function Bar({ done }: { done: number | null }) {
   return (
     <span

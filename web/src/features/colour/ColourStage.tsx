@@ -1,11 +1,15 @@
+import { lazy, Suspense } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import { usePlan } from "../../api/queries";
 import { SwapScore } from "../score/SwapScore";
-import { BenchPane } from "./BenchPane";
 import { PartList } from "../parts/PartList";
 import { Reference } from "./Reference";
 import { RegionList } from "./RegionList";
 import { SidePane } from "./SidePane";
+import { BenchWaiting } from "../../ui/states";
+
+// The 3D library comes with it; everything around it is on show before.
+const BenchPane = lazy(() => import("./BenchPane").then((m) => ({ default: m.BenchPane })));
 
 /** Regions left, bench in the middle with the tray at its foot, bill right, score along the bottom. */
 export function ColourStage({ job }: { job: JobView }) {
@@ -17,7 +21,9 @@ export function ColourStage({ job }: { job: JobView }) {
         <PartList job={job} />
         <Reference job={job} />
       </aside>
-      <BenchPane job={job} plan={plan.data} />
+      <Suspense fallback={<BenchWaiting />}>
+        <BenchPane job={job} plan={plan.data} />
+      </Suspense>
       <SidePane job={job} plan={plan.data} />
       <section className="col-span-3 border-t border-line bg-sheet" aria-label="Swap score">
         <SwapScore job={job} plan={plan.data} height={195} />

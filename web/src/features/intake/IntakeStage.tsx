@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { lazy, Suspense, useEffect, useRef } from "react";
 import type { Arrangement } from "../../api/generated/Arrangement";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges, usePlan } from "../../api/queries";
@@ -8,12 +8,15 @@ import { DropZone, endings } from "../arrival/DropZone";
 import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
 import { Cautions, early } from "../plan/Cautions";
 import { useLatestPlan } from "../score/useLatestPlan";
-import { IntakeBench } from "./IntakeBench";
 import { LostEdits } from "./LostEdits";
 import { ModelCard } from "./ModelCard";
 import { ModelTree } from "./ModelTree";
 import { PartCard } from "./PartCard";
 import { SetCard } from "./SetCard";
+import { BenchWaiting } from "../../ui/states";
+
+// The 3D library comes with it; everything around it is on show before.
+const IntakeBench = lazy(() => import("./IntakeBench").then((m) => ({ default: m.IntakeBench })));
 
 /** The models of a job with their report cards on the left, all of them on the bed on the right. */
 export function IntakeStage({ job }: { job: JobView }) {
@@ -72,7 +75,9 @@ export function IntakeStage({ job }: { job: JobView }) {
             {selection.of === "part" && model && <PartCard job={job} model={model} index={selection.model} part={selection.part} />}
           </div>
         </aside>
-        <IntakeBench job={job} selection={selection} />
+        <Suspense fallback={<BenchWaiting />}>
+          <IntakeBench job={job} selection={selection} />
+        </Suspense>
       </div>
       <ArrivalDialog files={arrival.files} isAdding onStop={arrival.stop} onChoose={(how) => addReady(arrival.files, how)} />
     </DropZone>
