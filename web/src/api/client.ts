@@ -136,8 +136,8 @@ export const api = {
   shared: async (id: number, [first, second]: [number, number]) =>
     new Float32Array(await (await call(`jobs/${id}/parts/shared/${first}/${second}`)).arrayBuffer()),
   tryParts: (id: number, edit: PartEdit, signal: AbortSignal) => json<TriedParts>(`jobs/${id}/parts/try`, { ...sent({ edit }), signal }),
-  depths: (id: number, region: string, most: number, tolerance: number) =>
-    json<DepthsView>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}`),
+  depths: (id: number, region: string, most: number, tolerance: number, restart: boolean) =>
+    json<DepthsView>(`jobs/${id}/regions/${encodeURIComponent(region)}/depths?most=${most}&tolerance=${tolerance}&restart=${restart}`),
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
   staged: (id: number) => json<StagedView>(`staged/${id}`),

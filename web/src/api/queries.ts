@@ -128,7 +128,7 @@ export const deepestRow = 8;
 export const useDepths = (id: number, revision: number, region: string, tolerance: number, isOn: boolean) =>
   useQuery({
     queryKey: ["depths", id, revision, region, tolerance],
-    queryFn: () => api.depths(id, region, deepestRow, tolerance),
+    queryFn: () => api.depths(id, region, deepestRow, tolerance, false),
     placeholderData: (old) => old,
     enabled: isOn,
     retry: false,

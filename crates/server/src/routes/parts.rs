@@ -77,6 +77,9 @@ pub(crate) struct AskDepths {
     most: u32,
     /// CIEDE2000 difference up to which nothing is said to shine through.
     tolerance: f64,
+    /// Whether to begin again after a stop.
+    #[serde(default)]
+    restart: bool,
 }
 
 /// What the depth of a region costs, layer by layer, and how deep it has to be to hide what lies below.
@@ -93,7 +96,7 @@ pub(crate) async fn depths(
     }
     off_thread(move || {
         let session = app.workshop.session(id)?;
-        session.depths(&app.workshop, &region, ask.most, ask.tolerance)
+        session.depths(&app.workshop, &region, ask.most, ask.tolerance, ask.restart)
     })
     .await
     .map(Json)

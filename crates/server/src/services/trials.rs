@@ -150,6 +150,7 @@ impl Session {
         region: &str,
         most: u32,
         tolerance: f64,
+        restart: bool,
     ) -> Result<DepthsView, ApiError> {
         let revision = self.revision();
         let rack = workshop.rack()?;
@@ -159,7 +160,7 @@ impl Session {
         })?;
         let search = &self.trials.depths;
         let of = format!("{region} {most}");
-        if search.wants(revision, &of, false)
+        if search.wants(revision, &of, restart)
             && let Some(planned) = self.planned(workshop, revision)?
         {
             let stop = search.begin(revision, &of, Vec::new());

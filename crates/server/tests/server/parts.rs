@@ -126,6 +126,15 @@ async fn the_depths_of_a_region_are_planned_in_full_and_hiding_ends_the_shine() 
             state => assert_eq!(state, "working"),
         }
     };
+    // Stopped or not, what is planned stays, and begins again only when asked.
+    let url = format!("/api/jobs/{id}/regions/lid/depths?most=7&tolerance=2");
+    get(&server, &url).await;
+    let stop = format!("/api/jobs/{id}/plan/trials/stop");
+    server.call("POST", &stop, "").await;
+    let state = get(&server, &url).await["state"].take();
+    assert!(state == "stopped" || state == "ready", "{state}");
+    let again = get(&server, &format!("{url}&restart=true")).await;
+    assert_ne!(again["state"], "stopped");
     let choices = found["choices"].as_array().unwrap();
     assert_eq!(choices.len(), 6);
     // A top n layers deep swaps in each of its layers; the colour below shines through less and less.

@@ -1,7 +1,9 @@
+import { api } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import { deepestRow, useChanges, useDepths } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { counted, duration, fixed, grams } from "../../ui/format";
+import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { useOf } from "../../state/useOf";
 
@@ -12,6 +14,8 @@ export function DepthTable({ job }: { job: JobView }) {
   const found = useDepths(job.id, job.revision, region, settings.hidingTolerance, true);
   const chosen = job.regions.find((r) => r.key === region);
   const choices = found.data?.table.region === region ? found.data.table : undefined;
+  const isStopped = found.data?.state === "stopped";
+  const goOn = () => void api.depths(job.id, region, deepestRow, settings.hidingTolerance, true).then(() => found.refetch());
   const isGoingOn = found.data?.state === "working" || found.data?.state === "waiting";
   return (
     <div aria-label="Depth">
@@ -36,7 +40,7 @@ export function DepthTable({ job }: { job: JobView }) {
         <p className="px-3.5 text-soft" role="status">
           {found.error ? found.error.message : "Planning every depth"}
         </p>
-      ) : choices.choices.length === 0 && !isGoingOn ? (
+      ) : choices.choices.length === 0 && !isGoingOn && !isStopped ? (
         <p className="px-3.5 pb-2 text-soft" role="status">
           It covers whole parts only, so it goes as deep as they do.
         </p>
@@ -79,10 +83,14 @@ export function DepthTable({ job }: { job: JobView }) {
                   </tr>
                 );
               })}
-              {isGoingOn && (
+              {(isGoingOn || isStopped) && (
                 <tr>
                   <td colSpan={5} className="py-1 pl-3.5! text-left font-sans text-[12px] text-soft" role="status">
-                    Planning {choices.choices.length + 1} of {deepestRow}
+                    {isStopped ? "Stopped after" : "Planning"} {isStopped ? choices.choices.length : choices.choices.length + 1} of{" "}
+                    {deepestRow}{" "}
+                    <Button kind="link" onClick={() => (isStopped ? goOn() : void api.stopTrials(job.id))}>
+                      {isStopped ? "Begin again" : "Stop"}
+                    </Button>
                   </td>
                 </tr>
               )}
