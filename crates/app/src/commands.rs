@@ -11,7 +11,7 @@ use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
 use varichrom_core::job::{History, Models, Recipe};
-use varichrom_core::limits::CREASE;
+use varichrom_core::limits::check_crease;
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
@@ -80,9 +80,7 @@ pub(crate) fn inspect(files: &[PathBuf], is_json: bool) -> Result<(), Problem> {
 
 /// `patches FILE --crease DEG`
 pub(crate) fn patches(file: &Path, crease_deg: f64, is_json: bool) -> Result<(), Problem> {
-    CREASE.check(crease_deg, "--crease", |angle| {
-        format!("A crease angle of {angle} cannot be used")
-    })?;
+    check_crease(crease_deg, "--crease")?;
     let open = open(file)?;
     let partition = open.creases().partition(&open.topology, crease_deg);
     let patches = partition

@@ -47,13 +47,15 @@ pub const SINK: Limit = limit(0.001, 1000.0, " mm", "a depth", "depth-out-of-ran
 pub const CLEARANCE: Limit = limit(0.0, 2.0, " mm", "a gap", "clearance-out-of-range");
 /// CIEDE2000 difference that counts as clean.
 pub const TOLERANCE: Limit = limit(0.1, 50.0, "", "a difference", "tolerance-out-of-range");
+/// Depths of a region that are compared, in layers.
+pub const DEPTH_ROWS: Limit = limit(1.0, 20.0, "", "a number", "depths-out-of-range");
 /// What a pair of slots purges.
 pub const CUT_OFF: Limit = limit(0.0, 5000.0, " mm³", "a volume", "purge-out-of-range");
 /// Length pressed out by hand.
 pub const BY_HAND: Limit = limit(0.0, 5000.0, " mm", "a length", "length-out-of-range");
 
 /// All limits, by the name that programs know them by.
-pub const LIMITS: [(&str, Limit); 17] = [
+pub const LIMITS: [(&str, Limit); 18] = [
     ("crease", CREASE),
     ("turn", TURN),
     ("soak", SOAK),
@@ -69,9 +71,20 @@ pub const LIMITS: [(&str, Limit); 17] = [
     ("sink", SINK),
     ("clearance", CLEARANCE),
     ("tolerance", TOLERANCE),
+    ("depthRows", DEPTH_ROWS),
     ("cutOff", CUT_OFF),
     ("byHand", BY_HAND),
 ];
+
+/// Refuses a crease angle that cannot be used; `place` names where it was given.
+///
+/// # Errors
+/// `crease-out-of-range`.
+pub fn check_crease(crease_deg: f64, place: &str) -> Result<(), Problem> {
+    CREASE.check(crease_deg, place, |angle| {
+        format!("A crease angle of {angle} cannot be used")
+    })
+}
 
 const fn limit(
     low: f64,

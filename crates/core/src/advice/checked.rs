@@ -5,7 +5,7 @@ use super::task::task;
 use super::unprinted::{UnprintedPart, unprinted_parts};
 use crate::Problem;
 use crate::job::Job;
-use crate::layers::{LayerShare, Stopped};
+use crate::layers::LayerShare;
 use crate::machine::Spool;
 use crate::plan::{self, Plan, Planner, Print, plan_of};
 use serde::Serialize;
@@ -71,9 +71,7 @@ pub fn planned(
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<CheckedPlan, Problem> {
     check_extent(job)?;
-    let shares = planner
-        .advance(job.shape(), &job.claims(), progress)
-        .map_err(|Stopped| Problem::stopped("It was stopped", "Ask again."))?;
+    let shares = planner.advance(job.shape(), &job.claims(), progress)?;
     checked_plan(job, spools, &shares)
 }
 

@@ -4,7 +4,7 @@ use super::task::{filament_in_slot, task};
 use crate::Problem;
 use crate::colour::{Colour, Hiding, difference};
 use crate::job::Job;
-use crate::layers::{Stopped, Touched};
+use crate::layers::Touched;
 use crate::machine::Spool;
 use crate::plan::{Planner, plan};
 use serde::Serialize;
@@ -129,9 +129,7 @@ impl<'a> Depths<'a> {
         let mut deep = self.job.clone();
         deep.regions[self.number as usize].soak_mm = mm;
         planner.touch(Touched::Everything);
-        let shares = planner
-            .advance(deep.shape(), &deep.claims(), &|_| go_on())
-            .map_err(|Stopped| Problem::stopped("It was stopped", "Ask again."))?;
+        let shares = planner.advance(deep.shape(), &deep.claims(), &|_| go_on())?;
         let planned = plan(&task(&deep, self.spools), &shares)?;
         Ok(DepthCost {
             layers,

@@ -3,7 +3,7 @@
 use super::{CheckedPlan, planned};
 use crate::Problem;
 use crate::job::{Edit, Job, Models};
-use crate::layers::LayerShare;
+use crate::layers::{LayerShare, Stopped};
 use crate::machine::Spool;
 use crate::plan::{Bill, Planner};
 use serde::Serialize;
@@ -79,7 +79,7 @@ impl Trial<'_> {
     /// A copy of the labels, the layers that the edit touches, and a plan. A survey if it changes shapes or layer heights.
     pub fn with(&self, edit: &Edit) -> Result<Tried, Problem> {
         if !(self.go_on)() {
-            return Err(Problem::stopped("It was stopped", "Ask again."));
+            return Err(Stopped.into());
         }
         let tried = self.job.tried(edit, self.models)?;
         let job = tried.job;

@@ -1,12 +1,13 @@
 //! Alike: a choice repeated on copies of a part, or on patches of the same make.
 
 use super::apply::refuse;
-use super::colouring::{Taken, check_crease};
+use super::colouring::Taken;
 use super::edits::AlikeTo;
 use super::state::{Job, JobModel};
 use crate::Problem;
 use crate::carve::{Held, Label, painted, shares_at};
 use crate::geometry::middle;
+use crate::limits::check_crease;
 use crate::model::Place;
 use crate::regions::{Twin, alike_patches, congruent_parts};
 use std::sync::Arc;
@@ -27,7 +28,7 @@ impl Job {
         to: AlikeTo,
         crease_deg: f64,
     ) -> Result<(Vec<Taken>, usize), Problem> {
-        check_crease(crease_deg)?;
+        check_crease(crease_deg, "crease_deg")?;
         let (model, facet) = self.find(at)?;
         match to {
             AlikeTo::Patches => self.patches_alike(region, model, facet, crease_deg),

@@ -6,7 +6,7 @@ use super::edits::{Edit, GiveEdit};
 use super::state::{Job, OWN_REGION};
 use crate::Problem;
 use crate::carve::{Held, Label, Pieces, painted};
-use crate::limits::{CREASE, TURN};
+use crate::limits::{TURN, check_crease};
 use crate::mesh::facet_area;
 use crate::regions::{Limits, Within};
 use std::sync::Arc;
@@ -114,7 +114,7 @@ impl Job {
                 within,
                 turn_deg,
             } => {
-                check_crease(*crease_deg)?;
+                check_crease(*crease_deg, "crease_deg")?;
                 if let Some(turn) = turn_deg {
                     let words = |turn: &str| format!("A turn of {turn} cannot be the limit");
                     TURN.check(*turn, "turn_deg", words)?;
@@ -147,7 +147,7 @@ impl Job {
                 crease_deg,
                 all,
             } => {
-                check_crease(*crease_deg)?;
+                check_crease(*crease_deg, "crease_deg")?;
                 let to = self.taker(region)?;
                 let (model, seed) = self.find(at)?;
                 let open = &self.models[model].open;
@@ -282,11 +282,4 @@ impl Job {
             count,
         })
     }
-}
-
-/// Refuses a crease angle that cannot be used.
-pub(super) fn check_crease(crease_deg: f64) -> Result<(), Problem> {
-    CREASE.check(crease_deg, "crease_deg", |angle| {
-        format!("A crease angle of {angle} cannot be used")
-    })
 }

@@ -302,10 +302,18 @@ impl Job {
     /// # Cost
     /// Linear in facets, on all threads; the sums do not depend on how many there are.
     pub fn region_tallies(&self) -> Vec<Tally> {
+        self.region_tallies_where(|_, _| true)
+    }
+
+    /// As [`Job::region_tallies`], over the facets of a model that count.
+    pub(crate) fn region_tallies_where(
+        &self,
+        counts: impl Fn(usize, u32) -> bool + Sync,
+    ) -> Vec<Tally> {
         const CHUNK: u32 = 1 << 16;
         let none = || vec![Tally::default(); self.regions.len()];
         let mut sums = none();
-        for model in &self.models {
+        for (index, model) in self.models.iter().enumerate() {
             let areas = model.open.facet_areas();
             let part_of = &model.open.part_of;
             let count = model.labels.len() as u32;
@@ -315,6 +323,9 @@ impl Job {
                 let mut last = vec![u32::MAX; tallies.len()];
                 let facets = chunk * CHUNK..count.min((chunk + 1) * CHUNK);
                 model.labels.each_of(facets, |facet, share, label| {
+                    if !counts(index, facet) {
+                        return;
+                    }
                     let own = || model.parts[part_of[facet as usize] as usize].own;
                     let region = label.unwrap_or_else(own) as usize;
                     tallies[region].facets += usize::from(last[region] != facet);
@@ -340,21 +351,6 @@ impl Job {
     /// Area of each region's surface on all models, in mm², by region number; see [`Job::region_tallies`].
     pub fn region_areas(&self) -> Vec<f64> {
         self.region_tallies().iter().map(|t| t.area_mm2).collect()
-    }
-
-    /// As [`Job::region_areas`], over the facets of a model that count.
-    pub(crate) fn region_areas_where(&self, counts: &dyn Fn(usize, u32) -> bool) -> Vec<f64> {
-        let mut areas = vec![0f64; self.regions.len()];
-        for (index, model) in self.models.iter().enumerate() {
-            let of_facet = model.open.facet_areas();
-            model.labels.each(|facet, share, label| {
-                if counts(index, facet) {
-                    let region = self.region_of_label(index, facet, label) as usize;
-                    areas[region] += share * of_facet[facet as usize];
-                }
-            });
-        }
-        areas
     }
 
     /// The region that covers most of a facet.

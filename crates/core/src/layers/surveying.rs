@@ -6,6 +6,7 @@ use super::grid::{LayerHeights, PrintGrid};
 use super::index::{InsideBits, crossing_facets};
 use super::kept::Kept;
 use super::survey::{BodyLayer, Cell, Scratch, Survey};
+use crate::Problem;
 use crate::mesh::{Bounds, NO_FACET};
 use rayon::prelude::*;
 use std::ops::Range;
@@ -16,6 +17,12 @@ use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 #[error("stopped on request")]
 pub struct Stopped;
+
+impl From<Stopped> for Problem {
+    fn from(_: Stopped) -> Problem {
+        Problem::stopped("It was stopped", "Ask again.")
+    }
+}
 
 /// Looks at the shape of a print.
 ///

@@ -70,49 +70,42 @@ pub struct KindChoice {
     pub kind: MachineKind,
 }
 
+const fn choice(words: &'static str, kind: MachineKind) -> KindChoice {
+    KindChoice {
+        key: kind.key(),
+        words,
+        kind,
+    }
+}
+
 impl MachineKind {
     /// All kinds, as they are chosen.
     pub const CHOICES: [KindChoice; 6] = [
-        KindChoice {
-            key: "feeder",
-            words: "One nozzle with a feeder",
-            kind: MachineKind::Feeder,
-        },
-        KindChoice {
-            key: "tools",
-            words: "A nozzle for each filament",
-            kind: MachineKind::Tools,
-        },
-        KindChoice {
-            key: "at-pause",
-            words: "Swaps by hand at a pause",
-            kind: MachineKind::ByHand {
+        choice("One nozzle with a feeder", MachineKind::Feeder),
+        choice("A nozzle for each filament", MachineKind::Tools),
+        choice(
+            "Swaps by hand at a pause",
+            MachineKind::ByHand {
                 how: HandSwap::AtPause,
             },
-        },
-        KindChoice {
-            key: "pass-per-colour",
-            words: "By hand, one pass for each colour",
-            kind: MachineKind::ByHand {
+        ),
+        choice(
+            "By hand, one pass for each colour",
+            MachineKind::ByHand {
                 how: HandSwap::PassPerColour,
             },
-        },
-        KindChoice {
-            key: "splicer",
-            words: "One nozzle with a splicer",
-            kind: MachineKind::Splicer,
-        },
-        KindChoice {
-            key: "mixing",
-            words: "A mixing nozzle",
-            kind: MachineKind::Mixing {
+        ),
+        choice("One nozzle with a splicer", MachineKind::Splicer),
+        choice(
+            "A mixing nozzle",
+            MachineKind::Mixing {
                 feeds: 3,
                 least_share: 0.02,
             },
-        },
+        ),
     ];
 
-    fn key(&self) -> &'static str {
+    const fn key(&self) -> &'static str {
         match self {
             MachineKind::Feeder => "feeder",
             MachineKind::Tools => "tools",

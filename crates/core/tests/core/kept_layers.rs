@@ -116,3 +116,32 @@ proptest! {
         }
     }
 }
+
+/// Models that are the very same mesh at the very same place, in different colours: which of them was opened first, and which is
+/// taken out, tells whose the layers are.
+#[test]
+fn the_very_same_mesh_three_times_keeps_what_it_would_find() {
+    let block = stl(&box_mesh([0.0; 3], [20.0, 20.0, 8.0]), "block");
+    let (shelf, mut history) = job_of(&[("a", &block)]);
+    let again = |model: &str| {
+        Edit::Model(ModelEdit::OpenModel {
+            model: model.into(),
+            file: "a.stl".into(),
+            content: "a".into(),
+        })
+    };
+    let gone = |model: &str| {
+        Edit::Model(ModelEdit::RemoveModel {
+            model: model.into(),
+        })
+    };
+    do_all(&mut history, &shelf, vec![region("belt")]);
+    let mut before = looked(&history, None);
+    for edit in [again("b"), again("c"), gone("b"), gone("a"), again("d")] {
+        history.apply(edit, &shelf).expect("applied");
+        let kept = looked(&history, Some(&before));
+        let claims = history.job().claims();
+        assert!(label(&kept, &claims) == label(&looked(&history, None), &claims));
+        before = kept;
+    }
+}

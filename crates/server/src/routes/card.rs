@@ -1,6 +1,6 @@
 //! The report card of a model: defects, mending, splitting.
 
-use super::meshes::{Crease, check_crease};
+use super::meshes::Crease;
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
@@ -9,6 +9,7 @@ use crate::wire::MendPreview;
 use axum::Json;
 use axum::extract::State;
 use varichrom_core::advice::intake::Split;
+use varichrom_core::limits::check_crease;
 use varichrom_core::mesh::DefectKind;
 use varichrom_core::model::{DefectPlace, Mending};
 
@@ -42,7 +43,7 @@ pub(crate) async fn split(
     Path((id, model)): Path<(i32, usize)>,
     Query(Crease { crease }): Query<Crease>,
 ) -> Result<Json<Split>, ApiError> {
-    check_crease(crease)?;
+    check_crease(crease, "crease")?;
     off_thread(move || app.workshop.session(id)?.split(model, crease))
         .await
         .map(Json)

@@ -9,7 +9,7 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use serde::Deserialize;
 use varichrom_core::handover::{mesh_bytes, partition_bytes};
-use varichrom_core::limits::CREASE;
+use varichrom_core::limits::check_crease;
 
 const BINARY: (header::HeaderName, &str) = (header::CONTENT_TYPE, "application/octet-stream");
 
@@ -59,14 +59,6 @@ pub(crate) struct Crease {
     pub(super) crease: f64,
 }
 
-/// Whether a crease angle can be used.
-pub(super) fn check_crease(crease: f64) -> Result<(), ApiError> {
-    CREASE.check(crease, "crease", |angle| {
-        format!("A crease angle of {angle} cannot be used")
-    })?;
-    Ok(())
-}
-
 /// The patches of a model at a crease angle, format `VCP1`.
 #[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/patches", params(Crease), responses((status = 200, content_type = "application/octet-stream"), (status = 404), (status = 422)))]
 pub(crate) async fn patches(
@@ -74,7 +66,7 @@ pub(crate) async fn patches(
     Path((id, model)): Path<(i32, usize)>,
     Query(Crease { crease }): Query<Crease>,
 ) -> Result<impl IntoResponse, ApiError> {
-    check_crease(crease)?;
+    check_crease(crease, "crease")?;
     let bytes = off_thread(move || {
         let open = app.workshop.session(id)?.model(model)?;
         let partition = open.creases().partition(&open.topology, crease);

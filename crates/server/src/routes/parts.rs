@@ -10,7 +10,7 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
-use varichrom_core::Problem;
+use varichrom_core::limits::{DEPTH_ROWS, TOLERANCE};
 
 #[derive(Deserialize, utoipa::IntoParams)]
 pub(crate) struct AskMeetings {
@@ -89,11 +89,12 @@ pub(crate) async fn depths(
     Path((id, region)): Path<(i32, String)>,
     Query(ask): Query<AskDepths>,
 ) -> Result<Json<DepthsView>, ApiError> {
-    if !(1..=20).contains(&ask.most) || !(0.1..=50.0).contains(&ask.tolerance) {
-        let message = "These depths cannot be compared";
-        let mend = "Ask for 1 to 20 layers and a difference from 0.1 to 50.";
-        return Err(Problem::new("depths-out-of-range", message, "most", mend).into());
-    }
+    DEPTH_ROWS.check(f64::from(ask.most), "most", |most| {
+        format!("{most} depths cannot be compared")
+    })?;
+    TOLERANCE.check(ask.tolerance, "tolerance", |difference| {
+        format!("A difference of {difference} cannot count as hidden")
+    })?;
     off_thread(move || {
         let session = app.workshop.session(id)?;
         session.depths(&app.workshop, &region, ask.most, ask.tolerance, ask.restart)

@@ -185,12 +185,11 @@ impl Session {
         let search = &self.trials.depths;
         let go_on = || self.goes_on(stop, planned.revision);
         let mut planner = planned.planner;
-        let planned_row = |layers: u32, planner: &mut Planner| {
-            let depths = Depths::of(&planned.job, &planned.rack, region)?;
-            surveyors(|| depths.cost(planner, layers, &go_on))
+        let Ok(depths) = Depths::of(&planned.job, &planned.rack, region) else {
+            return search.with(stop, |s| s.state = SearchState::Stopped);
         };
         for layers in 1..=most {
-            match planned_row(layers, &mut planner) {
+            match surveyors(|| depths.cost(&mut planner, layers, &go_on)) {
                 Ok(row) => search.with(stop, |s| {
                     s.found.push(row);
                     s.done = f64::from(layers) / f64::from(most);

@@ -17,6 +17,7 @@ export const limits = {
   sink: { low: 0.001, high: 1000, unit: "mm" },
   clearance: { low: 0, high: 2, unit: "mm" },
   tolerance: { low: 0.1, high: 50, unit: "" },
+  depthRows: { low: 1, high: 20, unit: "" },
   cutOff: { low: 0, high: 5000, unit: "mm³" },
   byHand: { low: 0, high: 5000, unit: "mm" },
 } as const;

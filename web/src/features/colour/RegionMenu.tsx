@@ -1,5 +1,6 @@
 import { DropdownMenu } from "radix-ui";
 import { MoreHorizontal } from "lucide-react";
+import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import type { RegionView } from "../../api/generated/RegionView";
 import { useChanges } from "../../api/queries";
@@ -33,7 +34,7 @@ export function RegionMenu({ job, region: r }: { job: JobView; region: RegionVie
           unit="mm"
           digits={2}
           width={80}
-          onCommit={(stepMm) => set({ stepMm: Math.min(20, Math.max(0.05, stepMm)) })}
+          onCommit={(stepMm) => set({ stepMm: Math.min(limits.edgeStep.high, Math.max(limits.edgeStep.low, stepMm)) })}
         />
       </div>
       <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: by })}>Grow</MenuItem>

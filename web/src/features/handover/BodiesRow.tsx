@@ -13,7 +13,7 @@ import { Select } from "../../ui/Select";
 import { Bar } from "../../ui/states";
 import { Download } from "./Download";
 
-const [, bodies] = outputs;
+const { bodies } = outputs;
 
 const ways: { value: BodyDepth; label: string; loses: string }[] = [
   { value: "soak", label: "colours as deep as they soak", loses: bodies.loses },

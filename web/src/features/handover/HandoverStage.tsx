@@ -10,7 +10,7 @@ import { Button } from "../../ui/Button";
 import { counted, duration, grams } from "../../ui/format";
 
 /** Those that stand in rows of their own accord. */
-const listed = outputs.filter((o) => o.isListed);
+const listed = Object.values(outputs).filter((o) => o.isListed);
 
 /** The files of a job, each with what it carries and what it loses. */
 export function HandoverStage({ job }: { job: JobView }) {

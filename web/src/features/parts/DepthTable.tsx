@@ -1,4 +1,5 @@
 import { api } from "../../api/client";
+import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import { deepestRow, useChanges, useDepths } from "../../api/queries";
 import { useBench } from "../../state/bench";
@@ -32,7 +33,7 @@ export function DepthTable({ job }: { job: JobView }) {
             digits={1}
             width={58}
             isLow
-            onCommit={(n) => set({ hidingTolerance: Math.min(50, Math.max(0.1, n)) })}
+            onCommit={(n) => set({ hidingTolerance: Math.min(limits.tolerance.high, Math.max(limits.tolerance.low, n)) })}
           />
         </label>
       </div>

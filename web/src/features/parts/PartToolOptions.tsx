@@ -1,10 +1,9 @@
-import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import { useBench, type Settings } from "../../state/bench";
 import { LengthField } from "../../ui/LengthField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
-import { SliderRow } from "../../ui/SliderRow";
+import { CreaseRow } from "../colour/tools/CreaseRow";
 import { Tick } from "../../ui/Tick";
 import { useOf } from "../../state/useOf";
 
@@ -103,14 +102,7 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
     case "inlay":
       return (
         <>
-          <SliderRow
-            label="Crease angle"
-            value={s.creaseDeg}
-            min={limits.crease.low}
-            max={limits.crease.high}
-            unit="°"
-            onChange={(creaseDeg) => set({ creaseDeg })}
-          />
+          <CreaseRow patchCount={null} />
           <div className={low}>
             <Tick isOn={s.allAtHeight} title="A whole word in one click" onChange={(allAtHeight) => set({ allAtHeight })}>
               All at this height

@@ -150,19 +150,19 @@ pub(super) fn unprinted(job: &Job, plan: &Plan, lost: &[UnprintedPart], found: &
         return;
     }
     // Why a part as a whole does not print is said of the part.
-    let areas = job.region_areas_where(&|model, facet| {
+    let tallies = job.region_tallies_where(|model, facet| {
         let model = &job.models[model];
         let part = &model.parts[model.open.part_of[facet as usize] as usize];
         part.is_printed && lost.iter().all(|u| u.key != part.key)
     });
     for (number, region) in job.live_regions() {
-        if none.contains(&region.key.as_str()) && areas[number as usize] > MISSED_MM2 {
+        if none.contains(&region.key.as_str()) && tallies[number as usize].area_mm2 > MISSED_MM2 {
             found.push(Caution {
                 code: "region-unprinted",
                 is_wrong: true,
                 message: format!(
                     "{} covers {:.0} mm² but no layer prints it: it is thinner than a layer, or narrower than a line",
-                    region.name, areas[number as usize]
+                    region.name, tallies[number as usize].area_mm2
                 ),
                 place: String::new(),
                 mend: "Let it soak in deeper, grow it, or print thinner layers.".into(),

@@ -7,10 +7,9 @@ use super::replace::NewPart;
 use crate::Problem;
 use crate::geometry::{dot, facet_normal};
 use crate::job::apply::refuse;
-use crate::job::colouring::check_crease;
 use crate::job::edits::PartEdit;
 use crate::job::state::Job;
-use crate::limits::{CLEARANCE, SINK};
+use crate::limits::{CLEARANCE, SINK, check_crease};
 use crate::model::Place;
 use crate::solids::{
     BooleanError, Inlay, InlayError, InlayOptions, Solid, Wanted, boolean, inlay, walls_moved,
@@ -101,7 +100,7 @@ impl Job {
         at: &Place,
         wish: &InlayWish<'_>,
     ) -> Result<(usize, usize, Inlay), Problem> {
-        check_crease(wish.crease_deg)?;
+        check_crease(wish.crease_deg, "crease_deg")?;
         Self::check_clearance(wish.clearance_mm)?;
         if wish.layers == Some(0) {
             let message = "An inlay of no layers cannot be made";

@@ -4,10 +4,11 @@ import { useOf } from "../../../state/useOf";
 import { count } from "../../../ui/format";
 import { SliderRow } from "../../../ui/SliderRow";
 
-/** How far the surface may turn within a patch, with how many patches that makes. */
-export function CreaseRow({ patchCount }: { patchCount: number | undefined }) {
+/** How far the surface may turn within a patch; with how many patches that makes, where that is told. */
+export function CreaseRow({ patchCount }: { patchCount: number | undefined | null }) {
   const { settings, set } = useOf(useBench, "settings", "set");
-  const patches = patchCount === undefined ? "…" : patchCount === 1 ? "one patch" : `${count(patchCount)} patches`;
+  const patches =
+    patchCount === null ? undefined : patchCount === undefined ? "…" : patchCount === 1 ? "one patch" : `${count(patchCount)} patches`;
   return (
     <SliderRow
       label="Crease angle"
@@ -15,7 +16,7 @@ export function CreaseRow({ patchCount }: { patchCount: number | undefined }) {
       min={limits.crease.low}
       max={limits.crease.high}
       unit="°"
-      note={patches}
+      {...(patches === undefined ? {} : { note: patches })}
       onChange={(creaseDeg) => set({ creaseDeg })}
     />
   );
