@@ -94,6 +94,7 @@ fn main() {
         labels: vec![&labels],
         own: vec![0],
         skipped: Vec::new(),
+        spans: Vec::new(),
         soak_mm: vec![0.8; 4],
         slot_of: Vec::new(),
     };

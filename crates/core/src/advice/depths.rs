@@ -3,7 +3,7 @@
 use super::task::{filament_in_slot, task};
 use crate::Problem;
 use crate::colour::{Colour, Hiding, difference};
-use crate::job::Job;
+use crate::job::{Job, SoakDepth};
 use crate::layers::Touched;
 use crate::machine::Spool;
 use crate::plan::{Planner, plan};
@@ -127,8 +127,8 @@ impl<'a> Depths<'a> {
     ) -> Result<DepthCost, Problem> {
         let mm = f64::from(layers) * self.job.printer.layer_mm;
         let mut deep = self.job.clone();
-        deep.regions[self.number as usize].soak_mm = mm;
-        planner.touch(Touched::Everything);
+        deep.regions[self.number as usize].depth = SoakDepth::Layers { layers };
+        planner.touch(Touched::Depths);
         let shares = planner.advance(deep.shape(), &deep.claims(), &|_| go_on())?;
         let planned = plan(&task(&deep, self.spools), &shares)?;
         Ok(DepthCost {

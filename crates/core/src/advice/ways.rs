@@ -184,10 +184,14 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         for soak_mm in DEPTHS_MM {
             let is_now = job
                 .live_regions()
-                .all(|(_, r)| (r.soak_mm - soak_mm).abs() < 1e-9);
+                .all(|(n, _)| (job.soak_mm(n) - soak_mm).abs() < 1e-9);
             if !is_now {
                 let name = format!("All {soak_mm:.1} mm deep");
-                let edit = plan(PlanEdit::Depth { soak_mm });
+                let edit = plan(PlanEdit::Depth {
+                    soak_mm: Some(soak_mm),
+                    layers: None,
+                    through: false,
+                });
                 add(format!("depth-{soak_mm}"), WayGroup::Depth, name, edit);
             }
         }

@@ -275,10 +275,7 @@ impl Painted<'_> {
             .iter()
             .map(|f| f.label.and_then(place))
             .collect();
-        let depths: Vec<f64> = regions
-            .iter()
-            .map(|r| self.job.regions[*r as usize].soak_mm)
-            .collect();
+        let depths: Vec<f64> = regions.iter().map(|r| self.job.soak_mm(*r)).collect();
         let divided = match sheets(&self.solid, &choice, &depths, go_on) {
             Ok(divided) => divided,
             Err(SheetError::Stopped) => return Err(Stopped),

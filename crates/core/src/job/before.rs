@@ -93,6 +93,7 @@ impl Before {
         match edit.touches() {
             Touches::Nothing => Touched::NOTHING,
             Touches::Surface => Touched::Heights(self.span(job)),
+            Touches::Depths => Touched::Depths,
             Touches::Everything => Touched::Everything,
         }
     }

@@ -174,17 +174,31 @@ impl Job {
                 .collect(),
             own: ranked.iter().map(|r| part(*r).own).collect(),
             skipped: ranked.iter().map(|r| skips(*r)).collect(),
-            soak_mm: self.regions.iter().map(|r| r.soak_mm).collect(),
+            spans: {
+                let shift = self.bed_shift()[2];
+                let spans = ranked.iter().map(|r| part(*r).spans_on_bed(shift));
+                spans.collect()
+            },
+            soak_mm: (0..self.regions.len() as u16)
+                .map(|r| self.soak_mm(r))
+                .collect(),
             slot_of: (0..self.regions.len() as u16)
                 .map(|r| u16::from(self.slot_of(r)))
                 .collect(),
         }
     }
 
-    /// The deepest soak of any region, mm.
+    /// How far a region's colour goes in, mm; infinite right through.
+    pub fn soak_mm(&self, region: u16) -> f64 {
+        let depth = self.regions[region as usize].depth;
+        depth.mm(self.printer.layer_mm)
+    }
+
+    /// The deepest soak of any region that does not go right through, mm.
     pub fn deepest_soak_mm(&self) -> f64 {
         self.live_regions()
-            .map(|(_, r)| r.soak_mm)
+            .map(|(n, _)| self.soak_mm(n))
+            .filter(|mm| mm.is_finite())
             .fold(0.0, f64::max)
     }
 }

@@ -146,6 +146,7 @@ impl Job {
                 at,
                 crease_deg,
                 all,
+                ..
             } => {
                 check_crease(*crease_deg, "crease_deg")?;
                 let to = self.taker(region)?;
@@ -171,6 +172,7 @@ impl Job {
                 let to = self.taker(region)?;
                 self.bands(edit, to, go_on)?
             }
+            GiveEdit::GiveChange { .. } => self.change_taken(edit, go_on)?,
             GiveEdit::GiveLasso {
                 region,
                 outline,

@@ -62,7 +62,7 @@ impl Job {
                 if r == own {
                     f64::INFINITY
                 } else {
-                    self.regions[r as usize].soak_mm
+                    self.soak_mm(r)
                 }
             };
             for piece in (0..pieces.end()).filter(|p| pieces.is_piece(*p)) {

@@ -2,7 +2,7 @@
 
 use super::apply::refuse;
 use super::colouring::Taken;
-use super::edits::GiveEdit;
+use super::edits::{BandDepth, GiveEdit};
 use super::parts::stopped;
 use super::state::Job;
 use crate::carve::{Cutting, Field, Held, Label, TOLERANCE_MM, cut};
@@ -202,16 +202,37 @@ impl Job {
         to: Option<u16>,
         go_on: Ask<'_>,
     ) -> Result<Vec<Taken>, Problem> {
-        let GiveEdit::GiveBand { at, only, .. } = edit else {
+        let GiveEdit::GiveBand {
+            at, only, depth, ..
+        } = edit
+        else {
             return Ok(Vec::new());
         };
         let only = only.as_ref().map(|r| self.number(r)).transpose()?;
-        let foot = self.bounds().min[2];
         let heights = self.band_heights(edit)?;
+        if *depth == BandDepth::Inside {
+            return Ok(Vec::new());
+        }
+        self.take_bands(&heights, (None, at.as_ref()), only, to, go_on)
+    }
+
+    /// The surface between some heights above the bed: of one model or the part at a place, and of one region's surface, or of all.
+    pub(super) fn take_bands(
+        &self,
+        heights: &[(f64, f64)],
+        (model_only, at): (Option<usize>, Option<&Place>),
+        only: Option<u16>,
+        to: Option<u16>,
+        go_on: Ask<'_>,
+    ) -> Result<Vec<Taken>, Problem> {
+        let foot = self.bounds().min[2];
         let field = BandField::new(heights.iter().map(|b| (b.0 + foot, b.1 + foot)).collect());
-        let on = at.as_ref().map(|at| self.find(at)).transpose()?;
+        let on = at.map(|at| self.find(at)).transpose()?;
         let models = 0..self.models.len();
         let taken = models.map(|model| {
+            if model_only.is_some_and(|of| of != model) {
+                return Ok(None);
+            }
             let open = &self.models[model].open;
             let part = match on {
                 Some((of, _)) if of != model => return Ok(None),

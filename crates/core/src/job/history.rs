@@ -4,7 +4,7 @@ use super::before::Before;
 use super::edits::{Edit, JobEdit, ModelEdit, RegionEdit};
 use super::parts::stopped;
 use super::recipe::{Recipe, RecipeModel};
-use super::revised::revised;
+use super::revised::{changed_edits, revised};
 use super::state::Job;
 use crate::Problem;
 use crate::layers::Touched;
@@ -83,6 +83,8 @@ pub struct Step {
     pub edit: Edit,
     /// Whether it was given other numbers since.
     pub is_changed: bool,
+    /// Whether it was taken out since.
+    pub is_left_out: bool,
     /// Whether it is applied now; the others can be redone.
     pub is_applied: bool,
 }
@@ -119,7 +121,8 @@ impl History {
 
     fn step(&mut self, edit: &Edit, models: &dyn Models) -> Result<(), Problem> {
         let before = match edit {
-            Edit::Model(ModelEdit::ReviseModel { .. }) | Edit::Job(JobEdit::ChangeEdit { .. }) => {
+            Edit::Model(ModelEdit::ReviseModel { .. })
+            | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }) => {
                 let revised = revised(&self.edits[..self.head], edit, models)?;
                 let before = Before::whole(&self.job);
                 self.job = revised;
@@ -250,12 +253,16 @@ impl History {
         let steps = self.steps();
         let mut models: Vec<RecipeModel> = Vec::new();
         let mut edits = Vec::new();
-        for step in steps.into_iter().filter(|s| s.is_applied) {
+        for step in steps.into_iter().filter(|s| s.is_applied && !s.is_left_out) {
             match step.edit {
                 Edit::Model(ModelEdit::OpenModel { model, file, .. }) if edits.is_empty() => {
                     models.push(RecipeModel { model, file });
                 }
-                Edit::Job(JobEdit::RenameJob { .. }) | Edit::Job(JobEdit::ChangeEdit { .. }) => {}
+                Edit::Job(
+                    JobEdit::RenameJob { .. }
+                    | JobEdit::ChangeEdit { .. }
+                    | JobEdit::LeaveOut { .. },
+                ) => {}
                 // A recipe finds files beside it, by their names.
                 Edit::Model(ModelEdit::OpenModel { model, file, .. }) => {
                     edits.push(Edit::Model(ModelEdit::OpenModel {
@@ -291,14 +298,11 @@ impl History {
     /// All edits in plain words, those that can be redone included.
     pub fn steps(&self) -> Vec<Step> {
         // Later changes put other numbers into earlier steps; those that were taken back do not.
-        let mut in_force: Vec<(&Edit, bool)> = self.edits.iter().map(|e| (e, false)).collect();
-        for edit in &self.edits[..self.head] {
-            if let Edit::Job(JobEdit::ChangeEdit { number, to }) = edit
-                && let Some(step) = in_force.get_mut((*number as usize).wrapping_sub(1))
-            {
-                *step = (to, true);
-            }
-        }
+        let changed = changed_edits(&self.edits[..self.head], []).unwrap_or_default();
+        let in_force = self.edits.iter().enumerate().map(|(index, edit)| {
+            let change = changed.get(&index);
+            (change.copied().flatten().unwrap_or(edit), change)
+        });
         // A region is called what it is called now, or what it was when it was added.
         let name_of = |key: &str| {
             let added = self.edits.iter().find_map(|e| match e {
@@ -313,13 +317,13 @@ impl History {
             }
         };
         in_force
-            .into_iter()
             .enumerate()
-            .map(|(index, (edit, is_changed))| Step {
+            .map(|(index, (edit, change))| Step {
                 number: index as u32 + 1,
                 what: edit.in_words(&name_of),
                 edit: edit.clone(),
-                is_changed,
+                is_changed: change.is_some_and(Option::is_some),
+                is_left_out: change == Some(&None),
                 is_applied: index < self.head,
             })
             .collect()

@@ -9,6 +9,7 @@ mod before;
 mod bodies;
 mod colouring;
 mod contacts;
+mod depth;
 mod drawn;
 mod edges_of_regions;
 mod edits;
@@ -22,23 +23,25 @@ mod placing;
 mod project;
 mod recipe;
 mod revised;
+mod spans;
 mod state;
 mod tried;
 mod unit;
 
 pub use colouring::Preview;
 pub use contacts::Contact;
+pub use depth::SoakDepth;
 pub use edits::{
-    AlikeTo, Axis, CutPlane, Depth, Edit, Fragments, GiveEdit, JobEdit, LoadEdit, ModelEdit,
-    PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, SlotEdit, Target,
+    AlikeTo, Axis, BandDepth, CutPlane, Depth, Edit, Fragments, GiveEdit, JobEdit, LoadEdit,
+    ModelEdit, PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, SlotEdit, Target,
 };
 pub use history::{History, Models, Step};
 pub use parts::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};
 pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
+pub use spans::PartSpan;
 pub use state::{
-    BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup, Region,
-    Tally,
+    BASE_REGION, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup, Region, Tally,
 };
 pub use tried::TriedJob;
 pub use unit::LengthUnit;

@@ -2,9 +2,10 @@
 
 use super::apply::{check_name, refuse};
 use super::before::Before;
+use super::depth::SoakDepth;
 use super::file_colours::colours_of;
 use super::history::Models;
-use super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, JobModel, JobPart, Region};
+use super::state::{BASE_REGION, Job, JobModel, JobPart, Region};
 use super::unit::LengthUnit;
 use crate::Problem;
 use crate::carve::{Held, Labels};
@@ -322,7 +323,7 @@ impl Job {
                     colour: found.colour,
                     slot: self.first_free_slot(),
                     is_proposed: self.first_free_slot().is_some(),
-                    soak_mm: DEFAULT_SOAK_MM,
+                    depth: SoakDepth::default(),
                     is_protected: false,
                     opacity: found.opacity,
                     is_deleted: false,

@@ -93,7 +93,8 @@ impl Job {
             let model = &mut self.models[model];
             model.open = open;
             for (part, map) in model.parts.iter_mut().zip(maps) {
-                part.map = map;
+                let from = std::mem::replace(&mut part.map, map);
+                part.move_spans(&from, &map);
             }
         }
         Ok(())

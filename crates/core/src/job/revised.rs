@@ -39,15 +39,20 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
             _ => {}
         }
     }
-    let changed = changed_edits(edits, last)?;
+    let changed = changed_edits(edits, [last])?;
     let mut job = Job::default();
     let mut lost = Vec::new();
     for (index, edit) in edits.iter().enumerate() {
         let change = changed.get(&index);
-        let edit = change.copied().unwrap_or(edit);
+        let edit = match change {
+            Some(Some(change)) => change,
+            Some(None) => continue,
+            None => edit,
+        };
         let done = match (edit, files.get(&index)) {
             (
-                Edit::Model(ModelEdit::ReviseModel { .. }) | Edit::Job(JobEdit::ChangeEdit { .. }),
+                Edit::Model(ModelEdit::ReviseModel { .. })
+                | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }),
                 _,
             ) => continue,
             (Edit::Model(ModelEdit::OpenModel { model, .. }), Some((file, content))) => {
@@ -84,15 +89,17 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
     Ok(job)
 }
 
-/// By index: edits that have been given other numbers since.
-fn changed_edits<'a>(
+/// By index: edits that have been given other numbers since; none for those that were taken out.
+pub(super) fn changed_edits<'a>(
     edits: &'a [Edit],
-    last: &'a Edit,
-) -> Result<HashMap<usize, &'a Edit>, Problem> {
-    let mut changed: HashMap<usize, &Edit> = HashMap::new();
-    for edit in edits.iter().chain([last]) {
-        let Edit::Job(JobEdit::ChangeEdit { number, to }) = edit else {
-            continue;
+    last: impl IntoIterator<Item = &'a Edit>,
+) -> Result<HashMap<usize, Option<&'a Edit>>, Problem> {
+    let mut changed: HashMap<usize, Option<&Edit>> = HashMap::new();
+    for edit in edits.iter().chain(last) {
+        let (number, to) = match edit {
+            Edit::Job(JobEdit::ChangeEdit { number, to }) => (number, Some(&**to)),
+            Edit::Job(JobEdit::LeaveOut { number }) => (number, None),
+            _ => continue,
         };
         let index = (*number as usize).wrapping_sub(1);
         let refuse = |code: &str, message: String| {
@@ -106,9 +113,12 @@ fn changed_edits<'a>(
             old,
             Edit::Model(ModelEdit::OpenModel { .. })
                 | Edit::Model(ModelEdit::ReviseModel { .. })
-                | Edit::Job(JobEdit::ChangeEdit { .. })
+                | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. })
         );
-        if is_whole || old.kind() != to.kind() {
+        if to.is_none() && (is_whole || changed.get(&index) == Some(&None)) {
+            return refuse("step-stays", format!("Step {number} cannot be taken out"));
+        }
+        if to.is_some_and(|to| is_whole || old.kind() != to.kind()) {
             return refuse(
                 "step-of-another-kind",
                 format!("Step {number} cannot become something of another kind"),

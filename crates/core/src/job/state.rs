@@ -1,5 +1,7 @@
 //! What a job is after its edits.
 
+use super::depth::SoakDepth;
+use super::spans::PartSpan;
 use super::unit::LengthUnit;
 use crate::Problem;
 use crate::carve::Labels;
@@ -18,9 +20,6 @@ pub const BASE_REGION: &str = "base";
 /// Stands for no region at all: surface given to it goes back to each part's own region.
 pub const OWN_REGION: &str = "own";
 
-/// Soak depth of a new region in mm: two walls of 0.4 mm (common practice, no source).
-pub const DEFAULT_SOAK_MM: f64 = 0.8;
-
 /// A colour region.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Region {
@@ -36,8 +35,8 @@ pub struct Region {
     pub is_proposed: bool,
     /// How much it hides of what lies behind it, 0 to 1, as the file says that it came with.
     pub opacity: f64,
-    /// How far the colour goes in, mm.
-    pub soak_mm: f64,
+    /// How far the colour goes in.
+    pub depth: SoakDepth,
     /// Whether no tool takes surface from it.
     pub is_protected: bool,
     /// Deleted regions keep their number, so that labels need no renumbering.
@@ -57,6 +56,8 @@ pub struct JobPart {
     pub key: u32,
     /// Key of the group it is listed in.
     pub group: Option<String>,
+    /// Heights whose inside belongs to another region, ascending and apart from each other.
+    pub spans: Vec<PartSpan>,
     /// Whether nothing recolours, moves or cuts it.
     pub is_locked: bool,
     /// Whether it is printed at all.
@@ -74,6 +75,7 @@ impl JobPart {
             map: Affine::IDENTITY,
             key: 0,
             group: None,
+            spans: Vec::new(),
             is_locked: false,
             is_printed: true,
             skipped_passes: Vec::new(),
@@ -230,7 +232,7 @@ impl Default for Job {
                 colour: Colour([0xd8, 0xd6, 0xcf]),
                 slot: Some(1),
                 is_proposed: false,
-                soak_mm: DEFAULT_SOAK_MM,
+                depth: SoakDepth::default(),
                 is_protected: false,
                 opacity: 1.0,
                 is_deleted: false,

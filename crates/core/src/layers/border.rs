@@ -4,6 +4,7 @@
 //! look like one that prints. Between the middles of two neighbouring cells of different regions the border is found by halving.
 
 use super::label::label_near;
+use super::span::NearCut;
 use super::survey::{Cell, Survey};
 use crate::carve::{Label, Labels};
 use crate::geometry::{closest_point, dot, sub};
@@ -30,10 +31,14 @@ pub(super) struct Sheet<'a> {
     pub(super) cells: &'a [Cell],
     /// Labels of the body's mesh.
     pub(super) labels: &'a Labels,
+    /// A cut of the body near the layer.
+    pub(super) cut: Option<&'a NearCut<'a>>,
     /// Region of each cell; none is the body's own.
     pub(super) label_of: &'a [Label],
-    /// What a label comes to: none for the body's own region.
+    /// What a label comes to: none for the region that has the inside.
     pub(super) own: u16,
+    /// Whose surface is that without a label.
+    pub(super) own_surface: u16,
 }
 
 impl Sheet<'_> {
@@ -106,14 +111,19 @@ impl Sheet<'_> {
         let body = &self.survey.bodies[self.body];
         let local = sub(p, body.shift);
         let away = |facet: u32| {
-            let d = sub(local, closest_point(local, &body.open.mesh.corners(facet)));
+            let corners = body.open.mesh.corners(facet);
+            let nearest = match self.cut {
+                Some(cut) => cut.closest(local, &corners),
+                None => closest_point(local, &corners),
+            };
+            let d = sub(local, nearest);
             dot(d, d)
         };
         let facet = if a == b || away(a) <= away(b) { a } else { b };
         let label = match self.labels.whole(facet) {
             Some(label) => label,
-            None => label_near(self.survey, self.labels, self.body, facet, p),
+            None => label_near(self.survey, self.labels, self.body, facet, p, self.cut),
         };
-        label.filter(|l| *l != self.own)
+        Some(label.unwrap_or(self.own_surface)).filter(|l| *l != self.own)
     }
 }

@@ -1,7 +1,7 @@
 //! The core of a body in a layer: full cells beyond the reach of the surface, kept as runs instead of one by one.
 
 use super::grid::PrintGrid;
-use super::survey::{BodyLayer, Cell};
+use super::survey::{BodyLayer, Cell, Run};
 use crate::mesh::NO_FACET;
 
 /// Cells of one body in one layer that may be core.
@@ -40,13 +40,18 @@ impl CoreCells {
             if is_core(*at) {
                 here.core_mm2 += cell_mm2;
                 here.core_solid_mm2 += solid * cell_mm2;
+                let solid = *solid as f32;
                 match here
                     .core
                     .last_mut()
-                    .filter(|(first, length)| first + length == *at)
+                    .filter(|run| run.first + run.length == *at && run.solid == solid)
                 {
-                    Some(run) => run.1 += 1,
-                    None => here.core.push((*at, 1)),
+                    Some(run) => run.length += 1,
+                    None => here.core.push(Run {
+                        first: *at,
+                        length: 1,
+                        solid,
+                    }),
                 }
             } else {
                 here.cells.push(Cell {

@@ -1,11 +1,13 @@
 //! One layer as a picture: outlines, and the region and kind of every cell.
 
+use super::deep::{Deep, deep_labels};
 use super::grid::PrintGrid;
 use super::label::{Claims, counted_soak, label_near, soaked};
 use super::outline::chain;
+use super::span::NearCut;
 use super::survey::{Scratch, Survey};
 use super::thin::{Bit, Ground, Planes, UNPRINTED, settle};
-use crate::mesh::Bounds;
+use crate::mesh::{Bounds, NO_FACET};
 use serde::Serialize;
 
 /// What a cell is printed as.
@@ -90,20 +92,47 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
     // Of each cell the kind of what has the most of it, and how much that is.
     let mut kinds = vec![(0.0, CellKind::Empty); grid.cells[0] * grid.cells[1]];
     let mut scratch = Scratch::default();
+    let feet = claims.goes_deep().then(|| Deep::feet_only(survey, claims));
     for body in 0..survey.bodies.len() {
-        let (own, labels) = (claims.own[body], claims.labels[body]);
         let z = survey.heights.sample(index);
+        let (own, labels) = (claims.own_at(body, z), claims.labels[body]);
         let slices = survey.slices(body, index..index + 1, &grid, &mut scratch);
-        survey.each_cell(body, &grid, &slices[0], |seen| {
+
+        let cut = NearCut::of(survey, claims, feet.as_ref(), (body, index), step);
+        let deep = if claims.goes_deep() {
+            let mut cells = Vec::new();
+            survey.each_cell(body, &grid, &slices[0], |seen| {
+                if seen.nearest.is_none() {
+                    cells.push(seen.at[1] * grid.cells[0] + seen.at[0]);
+                }
+            });
+            deep_labels(survey, claims, (body, index), &grid, &cells)
+        } else {
+            Vec::new()
+        };
+        let mut deep = deep.into_iter();
+        survey.each_cell(body, &grid, &slices[0], |mut seen| {
             let at = seen.at[1] * grid.cells[0] + seen.at[0];
+            let far = match seen.nearest {
+                Some(_) => None,
+                None => deep.next(),
+            };
+            let far = far.filter(|l| claims.soak_mm[*l as usize] == f64::INFINITY);
+            if let Some((facet, ..)) = seen.nearest
+                && let Some(cut) = &cut
+                && let Some(found) = cut.nearest(grid.centre(seen.at[0], seen.at[1]), facet)
+            {
+                seen.nearest = Some(found);
+            }
             let (region, soaked) = seen
                 .nearest
-                .map_or((own, 1.0), |(facet, distance, spread)| {
+                .filter(|(facet, ..)| *facet != NO_FACET)
+                .map_or((far.unwrap_or(own), 1.0), |(facet, distance, spread)| {
                     let label = labels.whole(facet).unwrap_or_else(|| {
                         let [x, y] = grid.centre(seen.at[0], seen.at[1]);
-                        label_near(survey, labels, body, facet, [x, y, z])
+                        label_near(survey, labels, body, facet, [x, y, z], cut.as_ref())
                     });
-                    let region = label.unwrap_or(own);
+                    let region = label.unwrap_or(claims.own[body]);
                     let soak_mm =
                         counted_soak(claims.soak_mm[region as usize], survey.settings.layer_mm);
                     (

@@ -1,8 +1,10 @@
 //! From nearest facets to regions: the second half of the ownership rule, run after every edit.
 
 use super::border::{Beyond, Sheet};
+use super::deep::{Deep, DeepHeld};
 use super::grid::TIE_MM;
-use super::survey::{BodyLayer, Cell, Survey};
+use super::span::{NearCut, Span};
+use super::survey::{BodyLayer, Cell, Run, Survey};
 use super::thin::{Bit, Ground, Planes, TooThin, UNPRINTED, settle};
 use crate::carve::{Label, Labels, shares_at};
 use crate::mesh::{NO_FACET, closest_point};
@@ -16,7 +18,9 @@ pub struct Claims<'a> {
     pub own: Vec<u16>,
     /// For each body, by region, whether what the region would print of it is left out; empty if nothing is.
     pub skipped: Vec<Vec<bool>>,
-    /// Soak depth of each region in mm.
+    /// For each body, heights whose inside is another region's than the body's own, apart from each other; empty if there are none.
+    pub spans: Vec<Vec<Span>>,
+    /// Soak depth of each region in mm; infinite for one that goes right through.
     pub soak_mm: Vec<f64>,
     /// Slot of each region, from 0: what one slot prints is not told apart where it is thin. Empty if each has its own.
     pub slot_of: Vec<u16>,
@@ -30,6 +34,11 @@ impl Claims<'_> {
         } else {
             self.slot_of.clone()
         }
+    }
+
+    /// Whether any region goes right through, so that layers are divided only with a [`Deep`] look.
+    pub fn goes_deep(&self) -> bool {
+        self.soak_mm.contains(&f64::INFINITY)
     }
 
     /// Whether what a region would print of a body is left out.
@@ -77,21 +86,37 @@ impl LayerShare {
 /// Divides every layer among the regions.
 ///
 /// A cell goes to its nearest facet's region as far as that region soaks, and to the body's own region beyond; a cell
-/// on the end of the soak or on a border is shared. What is then too thin for its slot goes to a neighbour. Soak depths beyond the survey's reach are cut off there.
+/// on the end of the soak or on a border is shared. What is then too thin for its slot goes to a neighbour. Soak depths beyond the
+/// survey's reach are cut off there, but for regions that go right through.
 pub fn label(survey: &Survey, claims: &Claims<'_>) -> Vec<LayerShare> {
+    let deep = claims.goes_deep().then(|| Deep::look(survey, claims));
+    label_all(survey, claims, deep.as_ref())
+}
+
+/// As [`label`], with the look that regions need that go right through.
+pub fn label_all(survey: &Survey, claims: &Claims<'_>, deep: Option<&Deep>) -> Vec<LayerShare> {
     let slot_of = claims.slots();
     (0..survey.layers.len())
         .into_par_iter()
         .map_init(Desk::default, |desk, layer| {
-            label_layer(survey, claims, &slot_of, layer, desk)
+            Layer {
+                survey,
+                claims,
+                deep,
+                slot_of: &slot_of,
+                layer,
+            }
+            .divide(desk)
         })
         .collect()
 }
 
-/// Divides anew only the layers whose cells may have their nearest facet between two heights of the print, in mm.
+/// Divides anew only the layers whose cells may have their nearest facet between two heights of the print, in mm, and those
+/// deep inside which something else was found: `deep` says so for each layer.
 pub fn label_between(
     survey: &Survey,
     claims: &Claims<'_>,
+    deep: Option<(&Deep, &[bool])>,
     (low, high): (f64, f64),
     shares: &mut [LayerShare],
 ) {
@@ -102,8 +127,16 @@ pub fn label_between(
         .enumerate()
         .for_each_init(Desk::default, |desk, (layer, share)| {
             let z = survey.heights.middle(layer);
-            if z >= low - reach && z <= high + reach {
-                *share = label_layer(survey, claims, &slot_of, layer, desk);
+            let is_deep = deep.is_some_and(|(_, changed)| changed.get(layer) == Some(&true));
+            if is_deep || (z >= low - reach && z <= high + reach) {
+                *share = Layer {
+                    survey,
+                    claims,
+                    deep: deep.map(|(deep, _)| deep),
+                    slot_of: &slot_of,
+                    layer,
+                }
+                .divide(desk);
             }
         });
 }
@@ -116,58 +149,208 @@ struct Desk {
     labels: Vec<Label>,
 }
 
-fn label_layer(
-    survey: &Survey,
-    claims: &Claims<'_>,
-    slot_of: &[u16],
+/// One layer to be divided.
+struct Layer<'a> {
+    survey: &'a Survey,
+    claims: &'a Claims<'a>,
+    deep: Option<&'a Deep>,
+    slot_of: &'a [u16],
     layer: usize,
-    desk: &mut Desk,
-) -> LayerShare {
-    let (z0_mm, z1_mm) = survey.heights.spans[layer];
-    let mut regions = vec![RegionShare::default(); claims.soak_mm.len()];
-    let mut cores = Vec::new();
-    desk.bits.clear();
-    desk.planes.fit(&survey.grid);
-    for body in &survey.layers[layer] {
-        divide(survey, claims, layer, body, desk);
-        let own = claims.own[body.body as usize];
-        if !claims.is_skipped(body.body as usize, own) {
-            regions[own as usize].area_mm2 += body.core_mm2;
-            regions[own as usize].solid_mm2 += body.core_solid_mm2;
-            cores.push((own, &body.core[..]));
+}
+
+impl Layer<'_> {
+    fn divide(&self, desk: &mut Desk) -> LayerShare {
+        let (survey, claims, layer) = (self.survey, self.claims, self.layer);
+        let (z0_mm, z1_mm) = survey.heights.spans[layer];
+        let mut regions = vec![RegionShare::default(); claims.soak_mm.len()];
+        let mut cores: Vec<(u16, &[Run])> = Vec::new();
+        // Bodies of which some core prints, ascending.
+        let mut with_core: Vec<u32> = Vec::new();
+        desk.bits.clear();
+        desk.planes.fit(&survey.grid);
+        for (at, body) in survey.layers[layer].iter().enumerate() {
+            let number = body.body as usize;
+            let own = claims.own_at(number, survey.heights.sample(layer));
+            let deep = self.deep.map(|d| d.of(layer, at));
+            self.divide_cells(body, own, deep, desk);
+            let owner = |region: u16| {
+                let goes_deep = claims.soak_mm[region as usize] == f64::INFINITY;
+                if goes_deep { region } else { own }
+            };
+            match deep {
+                Some(DeepHeld::Shared { core, .. }) => {
+                    for (nearest, runs) in core {
+                        let region = owner(*nearest);
+                        if claims.is_skipped(number, region) {
+                            continue;
+                        }
+                        let share = &mut regions[region as usize];
+                        for run in runs {
+                            let area = f64::from(run.length) * survey.grid.cell_mm2();
+                            share.area_mm2 += area;
+                            share.solid_mm2 += area * f64::from(run.solid);
+                        }
+                        cores.push((region, runs));
+                        with_core.push(body.body);
+                    }
+                }
+                Some(DeepHeld::Whole(_)) | None => {
+                    let region = match deep {
+                        Some(DeepHeld::Whole(nearest)) => owner(*nearest),
+                        _ => own,
+                    };
+                    if !claims.is_skipped(number, region) {
+                        regions[region as usize].area_mm2 += body.core_mm2;
+                        regions[region as usize].solid_mm2 += body.core_solid_mm2;
+                        cores.push((region, &body.core[..]));
+                        if body.core_mm2 > 0.0 {
+                            with_core.push(body.body);
+                        }
+                    }
+                }
+            }
+        }
+        let ground = Ground {
+            grid: &survey.grid,
+            line_mm: survey.settings.line_width_mm,
+            slot_of: self.slot_of,
+            cores,
+        };
+        let too_thin = settle(&ground, &mut desk.bits, &mut desk.planes);
+        for bit in desk.bits.iter().filter(|b| b.region != UNPRINTED) {
+            let region = &mut regions[bit.region as usize];
+            region.area_mm2 += bit.area_mm2;
+            region.solid_mm2 += bit.solid_mm2;
+        }
+        let mut bodies: Vec<u32> = survey.layers[layer].iter().map(|b| b.body).collect();
+        // Only where something is left out can all of a body be.
+        let thin_bodies = match too_thin.iter().any(|t| t.to.is_none()) {
+            true => all_thin(&with_core, &desk.bits),
+            false => Vec::new(),
+        };
+        bodies.retain(|b| thin_bodies.binary_search(b).is_err());
+        LayerShare {
+            z0_mm,
+            z1_mm,
+            regions,
+            too_thin,
+            bodies,
+            thin_bodies,
         }
     }
-    let ground = Ground {
-        grid: &survey.grid,
-        line_mm: survey.settings.line_width_mm,
-        slot_of,
-        cores,
-    };
-    let too_thin = settle(&ground, &mut desk.bits, &mut desk.planes);
-    for bit in desk.bits.iter().filter(|b| b.region != UNPRINTED) {
-        let region = &mut regions[bit.region as usize];
-        region.area_mm2 += bit.area_mm2;
-        region.solid_mm2 += bit.solid_mm2;
-    }
-    let mut bodies: Vec<u32> = survey.layers[layer].iter().map(|b| b.body).collect();
-    // Only where something is left out can all of a body be.
-    let thin_bodies = match too_thin.iter().any(|t| t.to.is_none()) {
-        true => all_thin(&survey.layers[layer], claims, &desk.bits),
-        false => Vec::new(),
-    };
-    bodies.retain(|b| thin_bodies.binary_search(b).is_err());
-    LayerShare {
-        z0_mm,
-        z1_mm,
-        regions,
-        too_thin,
-        bodies,
-        thin_bodies,
+
+    /// Divides the cells of one body in one layer among the regions.
+    fn divide_cells(&self, body: &BodyLayer, own: u16, deep: Option<&DeepHeld>, desk: &mut Desk) {
+        let (survey, claims, layer) = (self.survey, self.claims, self.layer);
+        let number = body.body as usize;
+        let labels = claims.labels[number];
+        let cut = NearCut::of(
+            survey,
+            claims,
+            self.deep,
+            (number, layer),
+            survey.grid.step_mm,
+        );
+        let of_piece = cut.as_ref().map(|cut| survey.cells_of_piece(cut, body));
+        let cells = of_piece.as_deref().unwrap_or(&body.cells);
+        let mut deep_labels = match deep {
+            Some(DeepHeld::Shared { cells, .. }) => cells.iter(),
+            _ => [].iter(),
+        };
+        let deep_region = match deep {
+            Some(DeepHeld::Whole(nearest)) => *nearest,
+            _ => own,
+        };
+        // Surface without a label is the body's own, also where its inside is another region's.
+        let of_surface =
+            |label: Label| Some(label.unwrap_or(claims.own[number])).filter(|l| *l != own);
+        desk.labels.clear();
+        desk.labels.extend(cells.iter().map(|cell| {
+            if cell.facet == NO_FACET {
+                let nearest = deep_labels.next().copied().unwrap_or(deep_region);
+                return Some(nearest).filter(|n| *n != own);
+            }
+            let label = labels.whole(cell.facet).unwrap_or_else(|| {
+                label_on_divided(survey, labels, number, layer, cell, cut.as_ref())
+            });
+            of_surface(label)
+        }));
+        let index = &mut desk.planes.index;
+        let has_border = desk.labels.windows(2).any(|w| w[0] != w[1]);
+        let borders = if has_border {
+            for (i, cell) in (1u32..).zip(cells) {
+                index[cell.at as usize] = i;
+            }
+            let sheet = Sheet {
+                survey,
+                body: number,
+                layer,
+                cells: cells,
+                labels,
+                cut: cut.as_ref(),
+                label_of: &desk.labels,
+                own,
+                own_surface: claims.own[number],
+            };
+            let borders = sheet.beyond(index);
+            cells.iter().for_each(|c| index[c.at as usize] = 0);
+            borders
+        } else {
+            Vec::new()
+        };
+        let cell_mm2 = survey.grid.cell_mm2();
+        let mut borders = borders.chunk_by(|a, b| a.cell == b.cell).peekable();
+        // Of a share of a cell, what its region soaks and what is left to the body's own.
+        let mut put = |cell: &Cell, label: Label, share: f64| {
+            let distance_mm = f64::from(cell.distance_mm);
+            let soaked = label.map_or(0.0, |region| {
+                let soak_mm =
+                    counted_soak(claims.soak_mm[region as usize], survey.settings.layer_mm);
+                soaked(soak_mm, distance_mm, f64::from(cell.spread_mm))
+            });
+            for (region, share) in [(label, share * soaked), (None, share * (1.0 - soaked))] {
+                let region = region.unwrap_or(own);
+                if share > 0.0 && !claims.is_skipped(number, region) {
+                    desk.bits.push(Bit {
+                        at: cell.at,
+                        body: body.body,
+                        region,
+                        area_mm2: share * f64::from(cell.area_mm2),
+                        solid_mm2: share * f64::from(cell.solid_mm2),
+                    });
+                }
+            }
+        };
+        for (i, cell) in (0u32..).zip(cells) {
+            let mut left = 1.0;
+            if let Some(across) = borders.next_if(|b| b[0].cell == i) {
+                // Of rows and columns those that take more: a slanting border is seen from both.
+                let sum = |b: &[Beyond]| b.iter().map(|b| b.share).sum::<f64>();
+                let split = across.partition_point(|b| !b.is_upright);
+                let (level, upright) = across.split_at(split);
+                let taken = if sum(level) >= sum(upright) {
+                    level
+                } else {
+                    upright
+                };
+                // At the outline a cell is narrower than its neighbours.
+                let whole = cell_mm2 / f64::from(cell.area_mm2).max(1e-12);
+                for border in taken {
+                    let share = (border.share * whole).min(left);
+                    let label = desk.labels[border.other as usize];
+                    put(cell, label, share);
+                    left -= share;
+                }
+            }
+            if left > 0.0 {
+                put(cell, desk.labels[i as usize], left);
+            }
+        }
     }
 }
 
 /// The bodies of a layer of which all that they would print is too thin for anybody to print, ascending. n log n in the bits.
-fn all_thin(bodies: &[BodyLayer], claims: &Claims<'_>, bits: &[Bit]) -> Vec<u32> {
+fn all_thin(with_core: &[u32], bits: &[Bit]) -> Vec<u32> {
     let of_bits = |is_counted: fn(&Bit) -> bool| -> Vec<u32> {
         let mut bodies: Vec<u32> = bits
             .iter()
@@ -180,97 +363,8 @@ fn all_thin(bodies: &[BodyLayer], claims: &Claims<'_>, bits: &[Bit]) -> Vec<u32>
     };
     let printed = of_bits(|b| b.region != UNPRINTED);
     let mut thin = of_bits(|b| b.region == UNPRINTED);
-    let has_core = |b: &&BodyLayer| {
-        b.core_mm2 > 0.0 && !claims.is_skipped(b.body as usize, claims.own[b.body as usize])
-    };
-    let mut cores: Vec<u32> = bodies.iter().filter(has_core).map(|b| b.body).collect();
-    cores.sort_unstable();
-    thin.retain(|t| printed.binary_search(t).is_err() && cores.binary_search(t).is_err());
+    thin.retain(|t| printed.binary_search(t).is_err() && with_core.binary_search(t).is_err());
     thin
-}
-
-/// Divides the cells of one body in one layer among the regions.
-fn divide(survey: &Survey, claims: &Claims<'_>, layer: usize, body: &BodyLayer, desk: &mut Desk) {
-    let number = body.body as usize;
-    let (own, labels) = (claims.own[number], claims.labels[number]);
-    desk.labels.clear();
-    desk.labels.extend(body.cells.iter().map(|cell| {
-        if cell.facet == NO_FACET {
-            return None;
-        }
-        let label = labels
-            .whole(cell.facet)
-            .unwrap_or_else(|| label_on_divided(survey, labels, number, layer, cell));
-        label.filter(|l| *l != own)
-    }));
-    let index = &mut desk.planes.index;
-    let has_border = desk.labels.windows(2).any(|w| w[0] != w[1]);
-    let borders = if has_border {
-        for (i, cell) in (1u32..).zip(&body.cells) {
-            index[cell.at as usize] = i;
-        }
-        let sheet = Sheet {
-            survey,
-            body: number,
-            layer,
-            cells: &body.cells,
-            labels,
-            label_of: &desk.labels,
-            own,
-        };
-        let borders = sheet.beyond(index);
-        body.cells.iter().for_each(|c| index[c.at as usize] = 0);
-        borders
-    } else {
-        Vec::new()
-    };
-    let cell_mm2 = survey.grid.cell_mm2();
-    let mut borders = borders.chunk_by(|a, b| a.cell == b.cell).peekable();
-    // Of a share of a cell, what its region soaks and what is left to the body's own.
-    let mut put = |cell: &Cell, label: Label, share: f64| {
-        let distance_mm = f64::from(cell.distance_mm);
-        let soaked = label.map_or(0.0, |region| {
-            let soak_mm = counted_soak(claims.soak_mm[region as usize], survey.settings.layer_mm);
-            soaked(soak_mm, distance_mm, f64::from(cell.spread_mm))
-        });
-        for (region, share) in [(label, share * soaked), (None, share * (1.0 - soaked))] {
-            let region = region.unwrap_or(own);
-            if share > 0.0 && !claims.is_skipped(number, region) {
-                desk.bits.push(Bit {
-                    at: cell.at,
-                    body: body.body,
-                    region,
-                    area_mm2: share * f64::from(cell.area_mm2),
-                    solid_mm2: share * f64::from(cell.solid_mm2),
-                });
-            }
-        }
-    };
-    for (i, cell) in (0u32..).zip(&body.cells) {
-        let mut left = 1.0;
-        if let Some(across) = borders.next_if(|b| b[0].cell == i) {
-            // Of rows and columns those that take more: a slanting border is seen from both.
-            let sum = |b: &[Beyond]| b.iter().map(|b| b.share).sum::<f64>();
-            let split = across.partition_point(|b| !b.is_upright);
-            let (level, upright) = across.split_at(split);
-            let taken = if sum(level) >= sum(upright) {
-                level
-            } else {
-                upright
-            };
-            // At the outline a cell is narrower than its neighbours.
-            let whole = cell_mm2 / f64::from(cell.area_mm2).max(1e-12);
-            for border in taken {
-                let share = (border.share * whole).min(left);
-                let label = desk.labels[border.other as usize];
-                put(cell, label, share);
-                left -= share;
-            }
-        }
-        if left > 0.0 {
-            put(cell, desk.labels[i as usize], left);
-        }
-    }
 }
 
 /// The label at the place nearest to a cell's middle, on a facet with several.
@@ -280,6 +374,7 @@ fn label_on_divided(
     body: usize,
     layer: usize,
     cell: &Cell,
+    cut: Option<&NearCut<'_>>,
 ) -> Label {
     let across = survey.grid.cells[0];
     let [x, y] = survey
@@ -291,6 +386,7 @@ fn label_on_divided(
         body,
         cell.facet,
         [x, y, survey.heights.sample(layer)],
+        cut,
     )
 }
 
@@ -301,11 +397,16 @@ pub(super) fn label_near(
     body: usize,
     facet: u32,
     p: [f64; 3],
+    cut: Option<&NearCut<'_>>,
 ) -> Label {
     let b = &survey.bodies[body];
     let p = [0, 1, 2].map(|i| p[i] - b.shift[i]);
     let corners = b.open.mesh.corners(facet);
-    labels.at(facet, shares_at(closest_point(p, &corners), &corners))
+    let nearest = match cut {
+        Some(cut) => cut.closest(p, &corners),
+        None => closest_point(p, &corners),
+    };
+    labels.at(facet, shares_at(nearest, &corners))
 }
 
 /// A soak depth as it is counted: half a layer is rounded up, as thicknesses are.
@@ -320,6 +421,9 @@ pub(super) fn counted_soak(soak_mm: f64, layer_mm: f64) -> f64 {
 
 /// Share of a cell that lies within the soak depth, from the distance at its middle and the spread across it.
 pub(super) fn soaked(soak_mm: f64, distance_mm: f64, spread_mm: f64) -> f64 {
+    if soak_mm == f64::INFINITY {
+        return 1.0;
+    }
     let left = soak_mm - distance_mm;
     // Under a flat top the distance is the same all over the cell.
     if spread_mm <= TIE_MM {

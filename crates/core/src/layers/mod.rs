@@ -8,14 +8,17 @@
 //! The work is in two steps. [`survey`] looks at the shape only: it lays a square grid over every layer and notes for
 //! each cell near the surface how much of it is inside, how much is printed solid, and which facet is nearest. It
 //! does not know about regions, so no recolouring ever repeats it. [`label`] then reads the region of each cell off
-//! its nearest facet; that is what runs after every edit.
+//! its nearest facet; that is what runs after every edit. For regions that go right through, [`Deep`] says whose surface is nearest
+//! beyond the reach of the survey.
 
 mod body;
 mod border;
 mod claimed;
 mod core_cells;
+mod deep;
 mod drawing;
 mod features;
+mod feet;
 mod grid;
 mod index;
 mod kept;
@@ -24,6 +27,7 @@ mod nearest;
 mod outline;
 mod raster;
 mod section;
+mod span;
 mod survey;
 mod surveying;
 mod thin;
@@ -31,10 +35,12 @@ mod touched;
 mod zone;
 
 pub use body::{Body, Settings, Shape};
+pub use deep::Deep;
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
 pub use grid::{LayerHeights, PrintGrid, TIE_MM};
-pub use label::{Claims, LayerShare, RegionShare, label, label_between};
+pub use label::{Claims, LayerShare, RegionShare, label, label_all, label_between};
 pub use section::{Segment, section};
+pub use span::Span;
 pub use survey::{Cell, Survey};
 pub use surveying::{Stopped, survey, survey_after};
 pub use thin::TooThin;

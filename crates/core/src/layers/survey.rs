@@ -28,12 +28,30 @@ pub struct Cell {
     pub solid_mm2: f32,
 }
 
+/// Full cells in a row that are printed alike.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Run {
+    /// The first cell of the grid.
+    pub(super) first: u32,
+    /// How many.
+    pub(super) length: u32,
+    /// Share of each printed solid.
+    pub(super) solid: f32,
+}
+
+impl Run {
+    /// Its cells.
+    pub(super) fn cells(&self) -> std::ops::Range<usize> {
+        self.first as usize..(self.first + self.length) as usize
+    }
+}
+
 /// What one body contributes to one layer.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub(super) struct BodyLayer {
     pub(super) body: u32,
-    /// Full cells further from the surface than the reach that have only such around them: runs of first cell and length.
-    pub(super) core: Vec<(u32, u32)>,
+    /// Full cells further from the surface than the reach that have only such around them.
+    pub(super) core: Vec<Run>,
     /// Area of the core, mm².
     pub(super) core_mm2: f64,
     /// Of that, printed solid, mm².

@@ -5,6 +5,7 @@
 //! has no neighbour is not printed. Half a line and not a whole one: a wall of 0.6 lines still prints as one bead.
 
 use super::grid::PrintGrid;
+use super::survey::Run;
 
 /// A share of a cell that one region takes.
 #[derive(Debug, Clone, Copy)]
@@ -38,8 +39,8 @@ pub(super) struct Ground<'a> {
     pub(super) line_mm: f64,
     /// Slot of each region: what one slot prints is not told apart.
     pub(super) slot_of: &'a [u16],
-    /// Full cells deep inside, as runs of first cell and length, with their region. All cells around them are bits.
-    pub(super) cores: Vec<(u16, &'a [(u32, u32)])>,
+    /// Full cells deep inside, as runs, with their region. All cells around them are bits.
+    pub(super) cores: Vec<(u16, &'a [Run])>,
 }
 
 /// Cell by cell, what a thread reuses from layer to layer; all zero in between.
@@ -106,8 +107,8 @@ pub(super) fn settle(ground: &Ground<'_>, bits: &mut [Bit], planes: &mut Planes)
 
 fn for_each_core(ground: &Ground<'_>, mut visit: impl FnMut(u16, std::ops::Range<usize>)) {
     for (region, runs) in &ground.cores {
-        for (first, length) in *runs {
-            visit(*region, *first as usize..(*first + *length) as usize);
+        for run in *runs {
+            visit(*region, run.cells());
         }
     }
 }

@@ -6,6 +6,8 @@ pub enum Touched {
     /// Anything.
     #[default]
     Everything,
+    /// Only how deep regions go: which surface is whose stays.
+    Depths,
     /// Only which region surface between two heights above the bed belongs to, mm; nothing if the lower is the higher.
     Heights((f64, f64)),
 }
@@ -20,7 +22,12 @@ impl Touched {
             (Touched::Heights((a, b)), Touched::Heights((c, d))) => {
                 Touched::Heights((a.min(c), b.max(d)))
             }
-            (Touched::Everything, _) | (_, Touched::Everything) => Touched::Everything,
+            (Touched::Depths, Touched::Depths) => Touched::Depths,
+            (Touched::Depths, Touched::NOTHING) | (Touched::NOTHING, Touched::Depths) => {
+                Touched::Depths
+            }
+            (Touched::Everything | Touched::Depths, _)
+            | (_, Touched::Everything | Touched::Depths) => Touched::Everything,
         }
     }
 }

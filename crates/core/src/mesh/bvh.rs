@@ -36,20 +36,20 @@ pub(crate) fn comes_first(a: (f32, f64, u32), b: (f32, f64, u32)) -> bool {
 const LEAF: usize = 4;
 
 /// Boxes of four children: lowest x, y, z, then highest x, y, z, of each.
-type Boxes = [[f32; 4]; 6];
+pub(super) type Boxes = [[f32; 4]; 6];
 
 /// A box tree over some facets of a mesh. Holds its own copy of the corners, in tree order.
 pub struct FacetTree {
     /// Facet numbers in tree order.
-    order: Vec<u32>,
+    pub(super) order: Vec<u32>,
     /// Corners in tree order.
-    corners: Vec<[[f64; 3]; 3]>,
+    pub(super) corners: Vec<[[f64; 3]; 3]>,
     /// Plane of each facet in tree order: unit normal and offset; all zero for a facet without area.
     planes: Vec<[f64; 4]>,
     /// Inner nodes, root first; the children of node n are 4 n + 1 to 4 n + 4, leaves after the last inner node.
-    nodes: Vec<Boxes>,
+    pub(super) nodes: Vec<Boxes>,
     /// Number of leaves, a power of four.
-    leaves: usize,
+    pub(super) leaves: usize,
     /// Rounding of a point's coordinates to 32 bits, at most, in mm.
     slack: f32,
 }
@@ -137,6 +137,23 @@ impl FacetTree {
     ///
     /// Below a dent all facets that meet in its edge are equally near: [`comes_first`] says which of them it is.
     pub fn nearest(&self, p: [f64; 3], reach: f64) -> Option<Nearest> {
+        self.nearest_by(
+            p,
+            reach,
+            |_| true,
+            |_, corners| Some(closest_point(p, corners)),
+        )
+    }
+
+    /// As [`FacetTree::nearest`], of the facets below the nodes that are let in; `closest` gives the point of a facet that is
+    /// nearest to `p`, or none if the facet does not count.
+    pub(crate) fn nearest_by(
+        &self,
+        p: [f64; 3],
+        reach: f64,
+        let_in: impl Fn(usize) -> bool,
+        closest: impl Fn(u32, &[[f64; 3]; 3]) -> Option<[f64; 3]>,
+    ) -> Option<Nearest> {
         let mut best = Nearest {
             facet: u32::MAX,
             point: p,
@@ -150,10 +167,12 @@ impl FacetTree {
             if height * height * (1.0 - SAME) > best.distance2 {
                 return;
             }
-            let point = closest_point(p, &self.corners[slot]);
+            let facet = self.order[slot];
+            let Some(point) = closest(facet, &self.corners[slot]) else {
+                return;
+            };
             let d = sub(p, point);
             let distance2 = dot(d, d);
-            let facet = self.order[slot];
             let level = nz.abs();
             let now = (best.distance2 as f32, best_level, best.facet);
             if comes_first((distance2 as f32, level, facet), now) {
@@ -190,7 +209,8 @@ impl FacetTree {
                 }
             }
             for child in turn {
-                if f64::from(near[child]) <= best.distance2 * (1.0 + SAME) {
+                let is_near = f64::from(near[child]) <= best.distance2 * (1.0 + SAME);
+                if is_near && let_in(4 * node + 1 + child) {
                     stack[depth] = ((4 * node + 1 + child) as u32, near[child]);
                     depth += 1;
                 }
@@ -332,14 +352,14 @@ impl FacetTree {
     }
 
     /// Places of the facets in a leaf.
-    fn slots(&self, node: usize) -> std::ops::Range<usize> {
+    pub(super) fn slots(&self, node: usize) -> std::ops::Range<usize> {
         let leaf = node - self.nodes.len();
         start(leaf, self.leaves, self.order.len())..start(leaf + 1, self.leaves, self.order.len())
     }
 
     /// Squared distances from a point to four boxes: never more than the true ones.
     #[inline(always)]
-    fn distances2(&self, boxes: &Boxes, p: [f64; 3]) -> [f32; 4] {
+    pub(super) fn distances2(&self, boxes: &Boxes, p: [f64; 3]) -> [f32; 4] {
         // PERF: plain comparisons become one instruction for four lanes; `f32::max` also minds NaN, and does not.
         let larger = |a: f32, b: f32| if a > b { a } else { b };
         let mut sum = [0f32; 4];

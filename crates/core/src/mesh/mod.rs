@@ -4,6 +4,7 @@ mod bvh;
 mod defects;
 mod parts;
 mod shading;
+mod tags;
 mod topology;
 mod weld;
 
@@ -17,6 +18,7 @@ pub(crate) use defects::{NO_AREA_MM2, degenerate, find_defects, repeated};
 pub use parts::{Measures, Part, shells};
 pub(crate) use parts::{find_parts, named_parts, remeasured};
 pub use shading::corner_normals;
+pub(crate) use tags::{MIXED, NOT_COUNTED, Tags};
 pub use topology::{NO_FACET, Topology};
 pub use weld::weld;
 pub(crate) use weld::weld_indexed;

@@ -1,7 +1,8 @@
 //! Layers that are kept from one plan to the next, so that an edit works only on what it changed.
 
 use crate::layers::{
-    Claims, LayerShare, Shape, Stopped, Survey, Touched, label, label_between, survey_after,
+    Claims, Deep, LayerShare, Shape, Stopped, Survey, Touched, label_all, label_between,
+    survey_after,
 };
 use std::sync::Arc;
 
@@ -13,6 +14,10 @@ pub struct Planner {
     survey: Option<Arc<Survey>>,
     /// How the layers of that survey were divided last.
     shares: Option<Arc<Vec<LayerShare>>>,
+    /// Whose surface is nearest deep inside that survey, if it was ever asked.
+    deep: Option<Arc<Deep>>,
+    /// What was changed since that look.
+    touched_deep: Touched,
     touched: Touched,
 }
 
@@ -30,6 +35,9 @@ impl Planner {
     /// Notes what was changed, so that no other layer is divided anew.
     pub fn touch(&mut self, touched: Touched) {
         self.touched = self.touched.and(touched);
+        if touched != Touched::Depths {
+            self.touched_deep = self.touched_deep.and(touched);
+        }
     }
 
     /// Surveys a shape, unless the survey at hand is of it. `progress` is told the finished share and says whether to go on.
@@ -57,6 +65,7 @@ impl Planner {
     pub fn take(&mut self, survey: Arc<Survey>) {
         self.survey = Some(survey);
         self.shares = None;
+        self.deep = None;
     }
 
     /// Divides the layers of the survey at hand among regions: those that were touched, or all if there is none of before.
@@ -65,6 +74,8 @@ impl Planner {
     /// Before the first survey.
     pub fn divide(&mut self, claims: &Claims<'_>) -> Arc<Vec<LayerShare>> {
         let survey = self.survey.clone().expect("surveyed before divided");
+        let deep = claims.goes_deep().then(|| self.look_deep(&survey, claims));
+        let deep = deep.as_ref().map(|(deep, changed)| (&**deep, &changed[..]));
         let regions = claims.soak_mm.len();
         let before = self.shares.take().filter(|shares| {
             let first = shares.first();
@@ -75,20 +86,37 @@ impl Planner {
             std::mem::replace(&mut self.touched, Touched::NOTHING),
         ) {
             (Some(mut shares), Touched::Heights(span)) => {
-                if span.0 <= span.1 {
+                if span.0 <= span.1 || deep.is_some() {
                     label_between(
                         &survey,
                         claims,
+                        deep,
                         span,
                         Arc::make_mut(&mut shares).as_mut_slice(),
                     );
                 }
                 shares
             }
-            _ => Arc::new(label(&survey, claims)),
+            _ => Arc::new(label_all(&survey, claims, deep.map(|(deep, _)| deep))),
         };
         self.shares = Some(shares.clone());
         shares
+    }
+
+    /// Whose surface is nearest deep inside the survey at hand: looked at where it was touched since the last time.
+    /// Returns as well, by layer, where that found something else than before; nothing if it is the first look.
+    fn look_deep(&mut self, survey: &Survey, claims: &Claims<'_>) -> (Arc<Deep>, Vec<bool>) {
+        let touched = std::mem::replace(&mut self.touched_deep, Touched::NOTHING);
+        let (deep, changed) = match (self.deep.take(), touched) {
+            (Some(deep), Touched::NOTHING) => (deep, Vec::new()),
+            (Some(mut deep), Touched::Heights(span)) => {
+                let changed = Arc::make_mut(&mut deep).look_between(survey, claims, span);
+                (deep, changed)
+            }
+            _ => (Arc::new(Deep::look(survey, claims)), Vec::new()),
+        };
+        self.deep = Some(deep.clone());
+        (deep, changed)
     }
 
     /// Surveys and divides, as far as that is not done.

@@ -50,6 +50,13 @@ impl Creases {
             .collect()
     }
 
+    /// Whether the face at a facet is raised rather than sunken. Linear in its patch apart from one byte a facet.
+    pub fn is_raised(&self, open: &OpenMesh, seed: u32, crease_deg: f64) -> bool {
+        let patch = self.flood(&open.topology, seed, crease_deg);
+        let face = measure(open, &patch, &mut vec![false; open.mesh.facets.len()]);
+        face.is_some_and(|f| f.is_raised)
+    }
+
     /// Marks a patch and its walls.
     fn take(
         &self,

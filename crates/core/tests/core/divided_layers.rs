@@ -143,13 +143,13 @@ proptest! {
                 continue;
             }
             let Touched::Heights(span) = history.touched() else { panic!("a tool of Colour") };
-            label_between(&found, &history.job().claims(), span, &mut shares);
+            label_between(&found, &history.job().claims(), None, span, &mut shares);
             prop_assert_eq!(&shares, &label(&found, &history.job().claims()));
         }
         while history.head() > 2 {
             history.undo(&shelf).expect("a step back");
             let Touched::Heights(span) = history.touched() else { panic!("a tool of Colour") };
-            label_between(&found, &history.job().claims(), span, &mut shares);
+            label_between(&found, &history.job().claims(), None, span, &mut shares);
             prop_assert_eq!(&shares, &label(&found, &history.job().claims()));
         }
     }

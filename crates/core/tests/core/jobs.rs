@@ -10,6 +10,7 @@ use varichrom_core::advice::{CheckedPlan, checked_plan};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{
     Edit, GiveEdit, History, Job, JobEdit, ModelEdit, Models, Recipe, RegionEdit, SlotEdit,
+    SoakDepth,
 };
 use varichrom_core::layers::{Settings, label, survey};
 use varichrom_core::machine::Printer;
@@ -151,8 +152,8 @@ fn a_whole_part_changes_its_own_region_and_drops_its_patches() {
 #[case(give_patch("lid", at([5.0, 5.0, 10.0], [0.0; 3])), "place-not-a-number")]
 #[case(give_patch("nobody", top()), "region-unknown")]
 #[case(Edit::Give(GiveEdit::GivePatch { region: "lid".into(), at: top(), crease_deg: 0.0 , within: Within::Part, turn_deg: None}), "crease-out-of-range")]
-#[case(Edit::Region(RegionEdit::SetSoak { region: "lid".into(), soak_mm: -1.0 }), "soak-out-of-range")]
-#[case(Edit::Region(RegionEdit::SetSoak { region: "lid".into(), soak_mm: f64::NAN }), "soak-out-of-range")]
+#[case(Edit::soak("lid", SoakDepth::Mm { mm: -1.0 }), "soak-out-of-range")]
+#[case(Edit::soak("lid", SoakDepth::Mm { mm: f64::NAN }), "soak-out-of-range")]
 #[case(Edit::Slot(SlotEdit::AssignSlot { region: "lid".into(), slot: Some(9) }), "slot-unknown")]
 #[case(Edit::Slot(SlotEdit::LoadSlot { slot: 0, spool: None }), "slot-unknown")]
 #[case(Edit::Region(RegionEdit::DeleteRegion { region: "base".into() }), "region-base")]
@@ -185,10 +186,12 @@ fn any_edit() -> impl Strategy<Value = Edit> {
             region,
             colour: Colour([crease_deg as u8, 0, 0]),
         }),
-        2 => Edit::Region(RegionEdit::SetSoak {
-            region,
-            soak_mm: 0.1 + crease_deg / 50.0,
-        }),
+        2 => Edit::soak(
+            &region,
+            SoakDepth::Mm {
+                mm: 0.1 + crease_deg / 50.0,
+            },
+        ),
         3 => Edit::Slot(SlotEdit::AssignSlot {
             region,
             slot: (crease_deg < 60.0).then_some(1 + crease_deg as u8 % 4),

@@ -31,6 +31,7 @@ fn layers(mesh: &Mesh, soak: f64, chosen: impl Fn(&OpenMesh, u32) -> bool) -> Ve
             labels: vec![&labels; count],
             own: vec![0; count],
             skipped: Vec::new(),
+            spans: Vec::new(),
             soak_mm: vec![0.8, soak],
             slot_of: Vec::new(),
         },
@@ -150,6 +151,7 @@ fn where_parts_overlap_the_earlier_one_wins() {
             labels: vec![&none; 2],
             own,
             skipped: Vec::new(),
+            spans: Vec::new(),
             soak_mm: vec![0.8, 0.8],
             slot_of: Vec::new(),
         };
@@ -171,6 +173,7 @@ fn neighbouring_parts_leave_nothing_out() {
         labels: vec![&none; 2],
         own: vec![0, 1],
         skipped: Vec::new(),
+        spans: Vec::new(),
         soak_mm: vec![0.8; 2],
         slot_of: Vec::new(),
     };
@@ -240,6 +243,7 @@ fn parallel_gives_what_one_thread_gives_and_stopping_stops() {
         labels: vec![&none],
         own: vec![0],
         skipped: Vec::new(),
+        spans: Vec::new(),
         soak_mm: vec![0.8],
         slot_of: Vec::new(),
     };

@@ -37,6 +37,7 @@ mod plan_rules;
 mod plans;
 mod rack;
 mod reloads;
+mod right_through;
 mod sample_files;
 mod shapes;
 mod sheets;

@@ -85,6 +85,7 @@ fn every_drawn_cell_belongs_to_whom_the_rule_says(#[case] open: OpenMesh, #[case
         labels: vec![&held; count],
         own: (0..count as u16).collect(),
         skipped: Vec::new(),
+        spans: Vec::new(),
         soak_mm: SOAK_MM.to_vec(),
         slot_of: Vec::new(),
     };
@@ -149,6 +150,7 @@ fn the_drawing_and_the_figures_of_a_layer_agree(#[case] mesh: Mesh) {
         labels: vec![&held; count],
         own: vec![0; count],
         skipped: Vec::new(),
+        spans: Vec::new(),
         soak_mm: SOAK_MM.to_vec(),
         slot_of: Vec::new(),
     };

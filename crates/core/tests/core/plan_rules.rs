@@ -320,7 +320,11 @@ fn what_cannot_be_planned_is_refused_with_the_place() {
                 then: "base".into(),
             }],
         },
-        PlanEdit::Depth { soak_mm: 0.0 },
+        PlanEdit::Depth {
+            soak_mm: Some(0.0),
+            layers: None,
+            through: false,
+        },
     ];
     for edit in edits {
         let problem = refused(edit.clone());

@@ -4,7 +4,7 @@ use crate::jobs_of::at;
 use approx::assert_relative_eq;
 use rstest::rstest;
 use std::f64::consts::{PI, TAU};
-use varichrom_core::job::{AlikeTo, Edit, GiveEdit, History, SlotEdit};
+use varichrom_core::job::{AlikeTo, BandDepth, Edit, GiveEdit, History, SlotEdit};
 use varichrom_core::model::Place;
 use varichrom_core::regions::Reach;
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere, together};
@@ -98,6 +98,7 @@ fn bands_snap_to_layers_stack_and_keep_to_a_part() {
             count,
             pitch_mm,
             only: None,
+            depth: BandDepth::Skin,
         })
     };
     let sides = |history: &History| area(history, "red") / 40.0;

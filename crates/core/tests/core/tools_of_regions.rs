@@ -5,7 +5,8 @@ use approx::assert_relative_eq;
 use std::f64::consts::{PI, TAU};
 use varichrom_core::carve::Pieces;
 use varichrom_core::job::{
-    Axis, Edit, GiveEdit, History, JobEdit, ModelEdit, PlaceEdit, Placing, RegionEdit, Target,
+    Axis, BandDepth, Edit, GiveEdit, History, JobEdit, ModelEdit, PlaceEdit, Placing, RegionEdit,
+    Target,
 };
 use varichrom_core::regions::Reach;
 use varichrom_demo::{box_mesh, stl};
@@ -108,6 +109,7 @@ fn rest_invert_erase_and_clear_do_what_they_say() {
         count,
         pitch_mm,
         only: None,
+        depth: BandDepth::Skin,
     });
     assert_eq!(on(&[protect, over]), [100.0, 500.0, 0.0]);
 }

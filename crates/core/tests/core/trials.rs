@@ -5,7 +5,7 @@ use std::sync::Arc;
 use varichrom_core::advice::{
     CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, ways,
 };
-use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit};
+use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SoakDepth};
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
@@ -141,10 +141,7 @@ fn colouring_walls_as_well_as_tops_takes_four_tiles_from_many_swaps_to_few() {
                 colour: "#c7452f".parse().expect("a colour"),
                 slot: Some(2),
             }),
-            Edit::Region(RegionEdit::SetSoak {
-                region: "top".into(),
-                soak_mm: 1.0,
-            }),
+            Edit::soak("top", SoakDepth::Mm { mm: 1.0 }),
             Edit::Plan(PlanEdit::Aim {
                 aim: Aim::SlotOrder,
             }),
@@ -158,6 +155,7 @@ fn colouring_walls_as_well_as_tops_takes_four_tiles_from_many_swaps_to_few() {
                     at,
                     crease_deg: 30.0,
                     all: false,
+                    through: false,
                 })
             } else {
                 Edit::Give(GiveEdit::GivePatch {

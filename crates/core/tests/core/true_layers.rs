@@ -39,6 +39,7 @@ fn own_regions(bodies: &[Body], settings: Settings) -> Vec<LayerShare> {
             labels: none.iter().collect(),
             own: (0..bodies.len() as u16).collect(),
             skipped: Vec::new(),
+            spans: Vec::new(),
             soak_mm: vec![0.8; bodies.len()],
             slot_of: Vec::new(),
         },
@@ -69,6 +70,7 @@ fn claims(labels: &Labels, soak_mm: f64) -> Claims<'_> {
         labels: vec![labels],
         own: vec![0],
         skipped: Vec::new(),
+        spans: Vec::new(),
         soak_mm: vec![soak_mm; 2],
         slot_of: Vec::new(),
     }
@@ -331,6 +333,7 @@ fn faces_made_by_a_cut_carry_no_soak() {
                 labels: red.iter().collect(),
                 own: vec![0; bodies.len()],
                 skipped: Vec::new(),
+                spans: Vec::new(),
                 soak_mm: vec![0.8; 2],
                 slot_of: Vec::new(),
             },

@@ -2,7 +2,7 @@
 
 use super::super::{UnprintedPart, WhyUnprinted};
 use super::Caution;
-use crate::job::{Edit, Job, PartEdit, RegionEdit};
+use crate::job::{Edit, Job, PartEdit, SoakDepth};
 use crate::model::Place;
 use crate::plan::{Plan, Print};
 
@@ -166,10 +166,8 @@ pub(super) fn unprinted(job: &Job, plan: &Plan, lost: &[UnprintedPart], found: &
                 ),
                 place: String::new(),
                 mend: "Let it soak in deeper, grow it, or print thinner layers.".into(),
-                edit: Some(Edit::Region(RegionEdit::SetSoak {
-                    region: region.key.clone(),
-                    soak_mm: region.soak_mm.max(2.0 * job.printer.layer_mm),
-                })),
+                edit: (job.soak_mm(number) < 2.0 * job.printer.layer_mm)
+                    .then(|| Edit::soak(&region.key, SoakDepth::Layers { layers: 2 })),
             });
         }
     }

@@ -30,6 +30,7 @@ pub(super) fn find(trial: &Trial<'_>, surfaces: &Surfaces, out: &mut Vec<Candida
                 at: top.at.clone(),
                 crease_deg: CREASE_DEG,
                 all: true,
+                through: false,
             })
         };
         let mut edits: Vec<Edit> = tops.iter().take(MOST).map(give).collect();
@@ -47,7 +48,7 @@ pub(super) fn find(trial: &Trial<'_>, surfaces: &Surfaces, out: &mut Vec<Candida
         let (low_mm, high_mm) = tops.iter().fold((f64::INFINITY, 0.0f64), |(a, b), t| {
             (a.min(t.z_mm), b.max(t.z_mm))
         });
-        let soak_mm = trial.job.regions[region as usize].soak_mm;
+        let soak_mm = trial.job.soak_mm(region).min(high_mm);
         let count = tops.len();
         let stand = if count == 1 {
             "A top".to_string()

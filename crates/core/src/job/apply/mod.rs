@@ -28,11 +28,16 @@ impl Job {
         match edit {
             Edit::Job(JobEdit::Several { edits, .. }) => return self.apply_several(edits, models),
             Edit::Job(JobEdit::RenameJob { name }) => self.name = check_name(name)?,
-            Edit::Job(JobEdit::ChangeEdit { .. }) => return Err(takes_what_went_before()),
+            Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }) => {
+                return Err(takes_what_went_before());
+            }
             Edit::Model(edit) => self.apply_model(edit, &mut before, models)?,
             Edit::Region(edit) => self.apply_region(edit, &mut before)?,
             Edit::Give(edit) => {
-                for taken in self.taken(edit, &|| models.go_on(0.5))? {
+                let taken = self.taken(edit, &|| models.go_on(0.5))?;
+                self.give_through(edit)?;
+                self.go_through_relief(edit)?;
+                for taken in taken {
                     self.put(taken.model, taken.changes, &mut before);
                 }
             }

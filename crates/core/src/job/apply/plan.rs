@@ -1,8 +1,9 @@
 //! What is asked of the plan: obeying its edits.
 
+use super::super::depth::SoakDepth;
 use super::super::edits::PlanEdit;
 use super::super::state::Job;
-use super::{check_soak, refuse};
+use super::refuse;
 use crate::limits::{BY_HAND, CUT_OFF, TOLERANCE};
 use crate::rules::{Aim, CutOff, OrderRule};
 use crate::{Problem, figure};
@@ -103,10 +104,17 @@ impl Job {
                 }
             }
             PlanEdit::Quick { is_quick } => self.rules.is_quick = *is_quick,
-            PlanEdit::Depth { soak_mm } => {
-                check_soak(*soak_mm)?;
+            PlanEdit::Depth {
+                soak_mm,
+                layers,
+                through,
+            } => {
+                let depth = SoakDepth::asked(*soak_mm, *layers, *through)?;
+                if depth.is_through() {
+                    self.check_closed_where(|_| true)?;
+                }
                 for region in self.regions.iter_mut().filter(|r| !r.is_deleted) {
-                    region.soak_mm = *soak_mm;
+                    region.depth = depth;
                 }
             }
         }

@@ -1,9 +1,10 @@
 //! Obeying the edits of regions.
 
 use super::super::before::Before;
+use super::super::depth::SoakDepth;
 use super::super::edits::RegionEdit;
-use super::super::state::{BASE_REGION, DEFAULT_SOAK_MM, Job, OWN_REGION, Region};
-use super::{check_name, check_soak, refuse};
+use super::super::state::{BASE_REGION, Job, OWN_REGION, Region};
+use super::{check_name, refuse};
 use crate::Problem;
 use crate::carve::{Label, Labels, painted};
 use crate::colour::Colour;
@@ -30,9 +31,17 @@ impl Job {
                 self.region_mut(region)?.colour = *colour;
             }
             RegionEdit::DeleteRegion { region } => self.delete_region(region, before)?,
-            RegionEdit::SetSoak { region, soak_mm } => {
-                check_soak(*soak_mm)?;
-                self.region_mut(region)?.soak_mm = *soak_mm;
+            RegionEdit::SetSoak {
+                region,
+                soak_mm,
+                layers,
+                through,
+            } => {
+                let depth = SoakDepth::asked(*soak_mm, *layers, *through)?;
+                if depth.is_through() {
+                    self.check_closed_under(region)?;
+                }
+                self.region_mut(region)?.depth = depth;
             }
             RegionEdit::ProtectRegion {
                 region,
@@ -44,6 +53,7 @@ impl Job {
                     model.labels = Labels::plain(model.labels.len());
                     for part in &mut model.parts {
                         part.own = 0;
+                        part.spans.clear();
                     }
                 }
             }
@@ -79,7 +89,7 @@ impl Job {
             colour,
             slot,
             is_proposed: is_proposed && slot.is_some(),
-            soak_mm: DEFAULT_SOAK_MM,
+            depth: SoakDepth::default(),
             is_protected: false,
             opacity: 1.0,
             is_deleted: false,
@@ -110,7 +120,9 @@ impl Job {
             .filter_map(|f| painted(&open, labels, f, &paint).map(|held| (f, held)))
             .collect();
         self.put(model, changes, before);
-        self.models[model].parts[part as usize].own = region;
+        let part = &mut self.models[model].parts[part as usize];
+        part.own = region;
+        part.spans.clear();
         Ok(())
     }
 
@@ -136,12 +148,11 @@ impl Job {
                 .filter_map(|f| painted(&m.open, &m.labels, f, &paint).map(|held| (f, held)))
                 .collect();
             self.put(model, changes, before);
-            for part in self.models[model]
-                .parts
-                .iter_mut()
-                .filter(|p| p.own == number)
-            {
-                part.own = 0;
+            for part in &mut self.models[model].parts {
+                part.spans.retain(|s| s.own != number);
+                if part.own == number {
+                    part.own = 0;
+                }
             }
         }
         Ok(())

@@ -1,6 +1,7 @@
 //! Edits that give surface away: the tools of Colour.
 
 use super::super::state::OWN_REGION;
+use super::{Touches, is_default};
 use crate::model::Place;
 use crate::regions::{Reach, Sight, Stroke, Within};
 use crate::{counted, figure};
@@ -18,16 +19,26 @@ pub enum AlikeTo {
     Patches,
 }
 
-fn is_default<T: Default + PartialEq>(value: &T) -> bool {
-    *value == T::default()
-}
-
 fn one() -> u32 {
     1
 }
 
 fn is_one(count: &u32) -> bool {
     *count == 1
+}
+
+/// How far a band goes in.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub enum BandDepth {
+    /// As deep as its region soaks.
+    #[default]
+    Skin,
+    /// Right through: the whole cross-section.
+    Through,
+    /// Right through, but for the surface: that keeps its colours, as deep as they soak.
+    Inside,
 }
 
 /// What a tool of Colour does: surface is given to a region. The region `own` stands for taking it back to each part's own.
@@ -65,6 +76,10 @@ pub enum GiveEdit {
         #[serde(default, skip_serializing_if = "is_default")]
         #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
         all: bool,
+        /// Whether a region that had no surface yet goes right through, if the face is raised: so its colour ends with its walls.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        through: bool,
     },
     /// Gives what a stroke passes over to a region.
     GiveStroke {
@@ -114,6 +129,25 @@ pub enum GiveEdit {
         #[serde(default, skip_serializing_if = "Option::is_none")]
         #[cfg_attr(feature = "wire", ts(optional))]
         only: Option<String>,
+        /// How far it goes in.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<BandDepth>"))]
+        depth: BandDepth,
+    },
+    /// Gives everything from a layer on to a region: a band right through, open above.
+    GiveChange {
+        /// Which region.
+        region: String,
+        /// Bottom of the layer above the bed, mm; it moves to the nearest border between layers.
+        from_mm: f64,
+        /// The model it is kept to; left out, all of them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        model: Option<String>,
+        /// A place on the part it is kept to; left out, all of them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        at: Option<Place>,
     },
     /// Gives what lies inside an outline on the screen to a region.
     GiveLasso {
@@ -186,6 +220,7 @@ impl GiveEdit {
             | GiveEdit::GiveStroke { region, .. }
             | GiveEdit::GiveFacets { region, .. }
             | GiveEdit::GiveBand { region, .. }
+            | GiveEdit::GiveChange { region, .. }
             | GiveEdit::GiveLasso { region, .. }
             | GiveEdit::GiveAlike { region, .. }
             | GiveEdit::GrowRegion { region, .. }
@@ -196,6 +231,31 @@ impl GiveEdit {
         }
     }
 
+    /// What it touches of what the layers are divided by.
+    pub(super) fn touches(&self) -> Touches {
+        match self {
+            GiveEdit::GiveBand {
+                depth: BandDepth::Through | BandDepth::Inside,
+                ..
+            }
+            | GiveEdit::GiveChange { .. }
+            | GiveEdit::GiveRelief { through: true, .. } => Touches::Everything,
+            GiveEdit::GiveBand { .. }
+            | GiveEdit::GivePatch { .. }
+            | GiveEdit::GiveRelief { .. }
+            | GiveEdit::GiveAlike { .. }
+            | GiveEdit::GiveStray { .. }
+            | GiveEdit::GiveFacets { .. }
+            | GiveEdit::GiveStroke { .. }
+            | GiveEdit::GiveLasso { .. }
+            | GiveEdit::GrowRegion { .. }
+            | GiveEdit::SmoothRegion { .. }
+            | GiveEdit::InvertRegion { .. }
+            | GiveEdit::GiveRest { .. }
+            | GiveEdit::GiveStrays { .. } => Touches::Surface,
+        }
+    }
+
     /// The place it names.
     pub(super) fn place(&self) -> Option<&Place> {
         match self {
@@ -203,7 +263,7 @@ impl GiveEdit {
             | GiveEdit::GiveRelief { at, .. }
             | GiveEdit::GiveAlike { at, .. }
             | GiveEdit::GiveStray { at } => Some(at),
-            GiveEdit::GiveBand { at, .. } => at.as_ref(),
+            GiveEdit::GiveBand { at, .. } | GiveEdit::GiveChange { at, .. } => at.as_ref(),
             GiveEdit::GiveFacets { at, .. } => at.first(),
             GiveEdit::GiveStroke { .. }
             | GiveEdit::GiveLasso { .. }
@@ -242,8 +302,14 @@ impl GiveEdit {
                 low_mm,
                 high_mm,
                 count,
+                depth,
                 ..
             } => {
+                let to = match depth {
+                    BandDepth::Skin => to,
+                    BandDepth::Through => format!("right through {to}"),
+                    BandDepth::Inside => format!("inside {to}"),
+                };
                 let (low, high) = (low_mm.min(*high_mm), low_mm.max(*high_mm));
                 let from = format!("{low:.2} to {high:.2} mm");
                 if *count == 1 {
@@ -251,6 +317,9 @@ impl GiveEdit {
                 } else {
                     format!("{count} bands, the first from {from}, {to}")
                 }
+            }
+            GiveEdit::GiveChange { from_mm, .. } => {
+                format!("Everything from {from_mm:.2} mm up {to}")
             }
             GiveEdit::GiveLasso { through, .. } => {
                 let how = if *through { " right through" } else { "" };

@@ -31,6 +31,11 @@ pub enum JobEdit {
         #[cfg_attr(feature = "wire", schema(no_recursion))]
         to: Box<Edit>,
     },
+    /// Takes an earlier edit out: everything else is done again without it.
+    LeaveOut {
+        /// Which edit of the job, from 1.
+        number: u32,
+    },
 }
 
 impl JobEdit {
@@ -42,6 +47,7 @@ impl JobEdit {
             JobEdit::ChangeEdit { number, to } => {
                 format!("Change step {number}: {}", to.in_words(name_of))
             }
+            JobEdit::LeaveOut { number } => format!("Take step {number} out"),
         }
     }
 }

@@ -14,7 +14,7 @@ mod schema;
 mod slot;
 mod wire;
 
-pub use give::{AlikeTo, GiveEdit};
+pub use give::{AlikeTo, BandDepth, GiveEdit};
 pub use job::JobEdit;
 pub use load::LoadEdit;
 pub use model::ModelEdit;
@@ -24,6 +24,7 @@ pub use plan::PlanEdit;
 pub use region::RegionEdit;
 pub use slot::SlotEdit;
 
+use super::depth::SoakDepth;
 use crate::model::Place;
 use serde::Serialize;
 
@@ -67,6 +68,8 @@ pub(super) enum Touches {
     Nothing,
     /// Which region has which surface.
     Surface,
+    /// How deep regions go.
+    Depths,
     /// Anything.
     Everything,
 }
@@ -78,12 +81,19 @@ impl Touches {
         for edit in edits {
             match edit.touches() {
                 Touches::Nothing => {}
-                Touches::Surface => all = Touches::Surface,
-                Touches::Everything => return Touches::Everything,
+                other if all == Touches::Nothing || all == other => all = other,
+                Touches::Surface | Touches::Depths | Touches::Everything => {
+                    return Touches::Everything;
+                }
             }
         }
         all
     }
+}
+
+/// Whether a field is as it is when it is left out.
+fn is_default<T: Default + PartialEq>(value: &T) -> bool {
+    *value == T::default()
 }
 
 impl Edit {
@@ -103,6 +113,22 @@ impl Edit {
             count: 1,
             pitch_mm: 0.0,
             only: only.map(Into::into),
+            depth: BandDepth::Skin,
+        })
+    }
+
+    /// Lets a region's colour go in so far.
+    pub fn soak(region: &str, depth: SoakDepth) -> Edit {
+        let (soak_mm, layers) = match depth {
+            SoakDepth::Mm { mm } => (Some(mm), None),
+            SoakDepth::Layers { layers } => (None, Some(layers)),
+            SoakDepth::Through => (None, None),
+        };
+        Edit::Region(RegionEdit::SetSoak {
+            region: region.into(),
+            soak_mm,
+            layers,
+            through: depth.is_through(),
         })
     }
 
@@ -146,7 +172,9 @@ impl Edit {
             Edit::Place(edit) => edit.place(),
             Edit::Job(JobEdit::Several { edits, .. }) => edits.iter().find_map(Edit::place),
             Edit::Load(_) | Edit::Plan(_) | Edit::Slot(_) => None,
-            Edit::Job(JobEdit::RenameJob { .. } | JobEdit::ChangeEdit { .. }) => None,
+            Edit::Job(
+                JobEdit::RenameJob { .. } | JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. },
+            ) => None,
         }
     }
 
@@ -166,12 +194,12 @@ impl Edit {
             Edit::Plan(edit) => edit.touches(),
             Edit::Model(edit) => edit.touches(),
             Edit::Region(edit) => edit.touches(),
-            Edit::Give(_) => Touches::Surface,
+            Edit::Give(edit) => edit.touches(),
             Edit::Place(edit) => edit.touches(),
             Edit::Slot(edit) => edit.touches(),
             Edit::Job(JobEdit::RenameJob { .. }) => Touches::Nothing,
             Edit::Job(JobEdit::Several { edits, .. }) => Touches::all(edits),
-            Edit::Job(JobEdit::ChangeEdit { .. }) => Touches::Everything,
+            Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }) => Touches::Everything,
         }
     }
 
@@ -209,7 +237,7 @@ impl Edit {
                 edits.iter().flat_map(Edit::contents).collect()
             }
             Edit::Job(JobEdit::ChangeEdit { to, .. }) => to.contents(),
-            Edit::Job(JobEdit::RenameJob { .. }) => Vec::new(),
+            Edit::Job(JobEdit::RenameJob { .. } | JobEdit::LeaveOut { .. }) => Vec::new(),
             Edit::Load(_) | Edit::Part(_) | Edit::Plan(_) | Edit::Region(_) => Vec::new(),
             Edit::Give(_) | Edit::Place(_) | Edit::Slot(_) => Vec::new(),
         }
@@ -224,7 +252,7 @@ impl Edit {
                 edits.iter().flat_map(Edit::spools).collect()
             }
             Edit::Job(JobEdit::ChangeEdit { to, .. }) => to.spools(),
-            Edit::Job(JobEdit::RenameJob { .. }) => Vec::new(),
+            Edit::Job(JobEdit::RenameJob { .. } | JobEdit::LeaveOut { .. }) => Vec::new(),
             Edit::Part(_) | Edit::Plan(_) | Edit::Model(_) | Edit::Region(_) => Vec::new(),
             Edit::Give(_) | Edit::Place(_) => Vec::new(),
         }

@@ -1,6 +1,7 @@
 //! Edits of how a job is planned.
 
-use super::Touches;
+use super::super::depth::SoakDepth;
+use super::{Touches, is_default};
 use crate::rules::{Aim, OrderRule, PurgePlaces};
 use serde::{Deserialize, Serialize};
 use strum::{IntoStaticStr, VariantNames};
@@ -51,8 +52,18 @@ pub enum PlanEdit {
     },
     /// Sets the soak depth of all regions at once.
     Depth {
-        /// Depth in mm.
-        soak_mm: f64,
+        /// Depth in mm, if it is told so.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        soak_mm: Option<f64>,
+        /// Depth in layers, if it is told so.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        layers: Option<u32>,
+        /// Whether they go right through.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        through: bool,
     },
 }
 
@@ -110,14 +121,21 @@ impl PlanEdit {
             }
             PlanEdit::Quick { is_quick: true } => "Plan it quick, without purge".into(),
             PlanEdit::Quick { is_quick: false } => "Plan it final, with purge".into(),
-            PlanEdit::Depth { soak_mm } => format!("Let all colours go {soak_mm:.2} mm deep"),
+            PlanEdit::Depth {
+                soak_mm,
+                layers,
+                through,
+            } => {
+                let depth = SoakDepth::asked(*soak_mm, *layers, *through).unwrap_or_default();
+                format!("Let all colours soak in {}", depth.in_words())
+            }
         }
     }
 
     /// What it touches of what the layers are divided by.
     pub(super) fn touches(&self) -> Touches {
         match self {
-            PlanEdit::Depth { .. } => Touches::Everything,
+            PlanEdit::Depth { .. } => Touches::Depths,
             PlanEdit::Aim { .. }
             | PlanEdit::Order { .. }
             | PlanEdit::Places { .. }

@@ -1,8 +1,8 @@
 //! Edits of the list of regions, and of whole parts given to them.
 
-use super::Touches;
+use super::super::depth::SoakDepth;
+use super::{Touches, is_default};
 use crate::colour::Colour;
-use crate::figure;
 use crate::model::Place;
 use serde::{Deserialize, Serialize};
 use strum::{IntoStaticStr, VariantNames};
@@ -49,8 +49,18 @@ pub enum RegionEdit {
     SetSoak {
         /// Which.
         region: String,
-        /// Depth in mm.
-        soak_mm: f64,
+        /// Depth in mm, if it is told so.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        soak_mm: Option<f64>,
+        /// Depth in layers, if it is told so.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        layers: Option<u32>,
+        /// Whether it goes right through.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        through: bool,
     },
     /// Protects a region: no tool takes surface from it.
     ProtectRegion {
@@ -93,9 +103,9 @@ impl RegionEdit {
             | RegionEdit::ProtectRegion { .. } => Touches::Nothing,
             RegionEdit::AddRegion { .. }
             | RegionEdit::DeleteRegion { .. }
-            | RegionEdit::SetSoak { .. }
             | RegionEdit::GivePart { .. }
             | RegionEdit::ClearColours {} => Touches::Everything,
+            RegionEdit::SetSoak { .. } => Touches::Depths,
         }
     }
 
@@ -108,8 +118,14 @@ impl RegionEdit {
                 format!("Colour {} {colour}", name_of(region))
             }
             RegionEdit::DeleteRegion { region } => format!("Delete {}", name_of(region)),
-            RegionEdit::SetSoak { region, soak_mm } => {
-                format!("Let {} soak in {} mm", name_of(region), figure(*soak_mm))
+            RegionEdit::SetSoak {
+                region,
+                soak_mm,
+                layers,
+                through,
+            } => {
+                let depth = SoakDepth::asked(*soak_mm, *layers, *through).unwrap_or_default();
+                format!("Let {} soak in {}", name_of(region), depth.in_words())
             }
             RegionEdit::ProtectRegion {
                 region,

@@ -30,9 +30,8 @@ impl Job {
         let number = self.number(region)?;
         // None goes straight through.
         let depth = match depth {
-            Depth::Soak => Some(SheetDepth::Everywhere(
-                self.regions[number as usize].soak_mm,
-            )),
+            Depth::Soak if self.soak_mm(number).is_infinite() => None,
+            Depth::Soak => Some(SheetDepth::Everywhere(self.soak_mm(number))),
             Depth::Mm { mm } => Some(SheetDepth::Everywhere(mm)),
             Depth::UpTo { mm } => Some(SheetDepth::UpTo(mm)),
             Depth::Through => None,

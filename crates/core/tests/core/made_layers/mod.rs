@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use varichrom_core::advice::{CheckedPlan, checked_plan};
-use varichrom_core::job::{Job, Region};
+use varichrom_core::job::{Job, Region, SoakDepth};
 use varichrom_core::layers::{LayerShare, RegionShare};
 use varichrom_demo::rack;
 
@@ -17,7 +17,7 @@ pub(crate) fn job() -> Job {
                 name: format!("Region {i}"),
                 colour: spool.colour,
                 slot: Some(i as u8 + 1),
-                soak_mm: 0.8,
+                depth: SoakDepth::default(),
                 is_proposed: false,
                 is_protected: false,
                 opacity: 1.0,

@@ -87,6 +87,7 @@ pub(crate) fn relief(point: [f64; 3], all: bool) -> Edit {
         at: at("it", point, UP),
         crease_deg: 30.0,
         all,
+        through: false,
     })
 }
 

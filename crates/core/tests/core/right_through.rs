@@ -1,0 +1,407 @@
+//! Colours right through: against formulas, and against a survey that looks at every cell.
+
+use crate::jobs_of::job_of;
+use crate::part_jobs::region;
+use crate::shapes::{bodies, mesh, open};
+use approx::assert_relative_eq;
+use proptest::prelude::*;
+use rstest::rstest;
+use std::f64::consts::PI;
+use std::sync::Arc;
+use varichrom_core::carve::Labels;
+use varichrom_core::job::{BandDepth, Edit, GiveEdit, History, Job, JobEdit, SoakDepth};
+use varichrom_core::layers::{
+    CellKind, Claims, LayerShare, Settings, Touched, draw_layer, label, survey,
+};
+use varichrom_core::machine::Printer;
+use varichrom_core::mesh::Mesh;
+use varichrom_core::model::Place;
+use varichrom_core::plan::Planner;
+use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
+
+fn settings() -> Settings {
+    Settings::from(&Printer::default())
+}
+
+fn layers(job: &Job) -> Vec<LayerShare> {
+    let found = survey(job.bodies(), settings(), job.shape().reach_mm, &|_| true).expect("done");
+    label(&found, &job.claims())
+}
+
+/// Volume of each region, mm³.
+fn volumes(layers: &[LayerShare]) -> Vec<f64> {
+    let mut sums = vec![0.0; layers[0].regions.len()];
+    for layer in layers {
+        for (sum, share) in sums.iter_mut().zip(&layer.regions) {
+            *sum += share.area_mm2 * (layer.z1_mm - layer.z0_mm);
+        }
+    }
+    sums
+}
+
+/// Regions with more than a trace of each layer.
+fn of_layers(layers: &[LayerShare]) -> Vec<Vec<usize>> {
+    let of = |layer: &LayerShare| {
+        let all = layer.regions.iter().enumerate();
+        all.filter(|(_, r)| r.area_mm2 > 0.5)
+            .map(|(n, _)| n)
+            .collect()
+    };
+    layers.iter().map(of).collect()
+}
+
+fn band(region: &str, low_mm: f64, high_mm: f64, depth: BandDepth) -> Edit {
+    Edit::Give(GiveEdit::GiveBand {
+        region: region.into(),
+        low_mm,
+        high_mm,
+        at: None,
+        snap: false,
+        count: 1,
+        pitch_mm: 0.0,
+        only: None,
+        depth,
+    })
+}
+
+fn change(region: &str, from_mm: f64) -> Edit {
+    Edit::Give(GiveEdit::GiveChange {
+        region: region.into(),
+        from_mm,
+        model: None,
+        at: None,
+    })
+}
+
+/// A job of one mesh with the regions red (1) and blue (2) after some edits.
+fn job(mesh: &Mesh, edits: &[Edit]) -> History {
+    let bytes = stl(mesh, "it");
+    let (shelf, mut history) = job_of(&[("it", &bytes[..])]);
+    for key in ["red", "blue"] {
+        history.apply(region(key), &shelf).expect("a region");
+    }
+    for edit in edits {
+        history.apply(edit.clone(), &shelf).expect("an edit");
+    }
+    history
+}
+
+/// A plate of 40 × 30 × 4 mm with a block of 10 × 8 × 3 mm on it, one closed surface.
+fn plate_with_block() -> Mesh {
+    let rect = |[x0, y0]: [f64; 2], [x1, y1]: [f64; 2], z: f64| {
+        [[x0, y0, z], [x1, y0, z], [x1, y1, z], [x0, y1, z]]
+    };
+    let mut points = Vec::new();
+    points.extend(rect([0.0, 0.0], [40.0, 30.0], 0.0));
+    points.extend(rect([0.0, 0.0], [40.0, 30.0], 4.0));
+    points.extend(rect([15.0, 11.0], [25.0, 19.0], 4.0));
+    points.extend(rect([15.0, 11.0], [25.0, 19.0], 7.0));
+    let mut facets = vec![[0, 2, 1], [0, 3, 2], [12, 13, 14], [12, 14, 15]];
+    for i in 0..4u32 {
+        let j = (i + 1) % 4;
+        // Outer walls, the plate's top as a ring, the block's walls.
+        for (low, high) in [(0, 4), (4, 8), (8, 12)] {
+            facets.push([low + i, low + j, high + j]);
+            facets.push([low + i, high + j, high + i]);
+        }
+    }
+    mesh(&points, &facets)
+}
+
+#[test]
+fn a_raised_block_right_through_is_its_box_and_nothing_below() {
+    let on_block = Place {
+        model: "it".into(),
+        point: [20.0, 15.0, 7.0],
+        normal: [0.0, 0.0, 1.0],
+    };
+    let relief = Edit::Give(GiveEdit::GiveRelief {
+        region: "red".into(),
+        at: on_block,
+        crease_deg: 30.0,
+        all: false,
+        through: true,
+    });
+    let history = job(&plate_with_block(), &[relief]);
+    let job = history.job();
+    assert!(job.regions[1].depth.is_through());
+    let found = layers(job);
+    for (layer, regions) in found.iter().zip(of_layers(&found)) {
+        let is_block = layer.z0_mm > 3.99;
+        assert!(
+            regions == [usize::from(is_block)],
+            "{} mm: {:?}",
+            layer.z0_mm,
+            layer.regions
+        );
+    }
+    assert_relative_eq!(volumes(&found)[1], 10.0 * 8.0 * 3.0, max_relative = 2e-3);
+}
+
+#[rstest]
+#[case::sphere(subdivided_sphere(10.0, 5), |low: f64, high: f64| {
+    // Archimedes: a zone of a ball, by the heights of its planes above the foot.
+    let cap = |h: f64| PI * h * h * (10.0 - h / 3.0);
+    cap(high) - cap(low)
+})]
+#[case::cone(revolve(&[(0.0, 0.0), (10.0, 0.0), (0.0, 20.0)], 256), |low: f64, high: f64| {
+    let (a, b) = (10.0 - low / 2.0, 10.0 - high / 2.0);
+    PI * (high - low) / 3.0 * (a * a + a * b + b * b)
+})]
+#[case::cylinder(revolve(&[(0.0, 0.0), (8.0, 0.0), (8.0, 20.0), (0.0, 20.0)], 256), |low: f64, high: f64| {
+    PI * 64.0 * (high - low)
+})]
+fn a_band_right_through_has_the_volume_of_the_formula(
+    #[case] mesh: Mesh,
+    #[case] formula: fn(f64, f64) -> f64,
+    #[values((4.0, 9.0), (6.1, 6.9), (11.0, 16.4))] (low, high): (f64, f64),
+) {
+    let history = job(&mesh, &[band("red", low, high, BandDepth::Through)]);
+    let found = layers(history.job());
+    // One layer's step at either end.
+    let step = formula(low.max(0.2) - 0.1, low + 0.1) + formula(high - 0.1, high + 0.1);
+    let miss = (volumes(&found)[1] - formula(low, high)).abs();
+    assert!(miss <= step, "{miss} mm³ of {} off", formula(low, high));
+    // Whole cross-sections: no layer has both.
+    for (layer, regions) in found.iter().zip(of_layers(&found)) {
+        assert!(
+            regions.len() <= 1,
+            "{:.2} mm: {:?}",
+            layer.z0_mm,
+            layer.regions
+        );
+    }
+}
+
+#[test]
+fn of_a_band_inside_only_the_surface_keeps_its_colour() {
+    let mesh = revolve(&[(0.0, 0.0), (8.0, 0.0), (8.0, 20.0), (0.0, 20.0)], 64);
+    let history = job(
+        &mesh,
+        &[
+            band("blue", 4.0, 16.0, BandDepth::Skin),
+            band("red", 6.0, 14.0, BandDepth::Inside),
+        ],
+    );
+    let found = layers(history.job());
+    let at = |z: f64| {
+        let layer = found.iter().position(|l| l.z0_mm <= z && z < l.z1_mm);
+        of_layers(&found)[layer.expect("a layer")].clone()
+    };
+    assert_eq!(at(2.0), [0]);
+    assert_eq!(at(5.0), [0, 2]);
+    assert_eq!(at(10.1), [1, 2]);
+    assert_eq!(at(15.1), [0, 2]);
+}
+
+#[test]
+fn a_change_at_a_layer_is_one_swap_and_moves_with_its_number() {
+    let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 10.0]), "it");
+    let (shelf, mut history) = job_of(&[("it", &bytes[..])]);
+    history.apply(region("red"), &shelf).expect("a region");
+    history
+        .apply(change("red", 5.03), &shelf)
+        .expect("a change");
+    let number = history.head() as u32;
+    let swaps = |history: &History| {
+        let regions = of_layers(&layers(history.job()));
+        assert!(regions.iter().all(|r| r.len() == 1));
+        regions.iter().position(|r| r == &[1])
+    };
+    assert_eq!(swaps(&history), Some(25));
+    let to = Box::new(change("red", 7.0));
+    history
+        .apply(Edit::Job(JobEdit::ChangeEdit { number, to }), &shelf)
+        .expect("moved");
+    assert_eq!(swaps(&history), Some(35));
+    history
+        .apply(Edit::Job(JobEdit::LeaveOut { number }), &shelf)
+        .expect("out");
+    assert_eq!(swaps(&history), None);
+    assert!(history.steps()[number as usize - 1].is_left_out);
+    assert!(history.recipe(&[]).edits.len() == 1);
+    let again = history.apply(Edit::Job(JobEdit::LeaveOut { number }), &shelf);
+    assert_eq!(again.expect_err("is out already").code, "step-stays");
+    history.undo(&shelf).expect("undone");
+    assert_eq!(swaps(&history), Some(35));
+}
+
+#[rstest]
+#[case::below(0.05)]
+#[case::above(10.0)]
+#[case::far(1e9)]
+#[case::not_a_number(f64::NAN)]
+fn a_change_off_the_model_is_refused(#[case] from_mm: f64) {
+    let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 10.0]), "it");
+    let (shelf, mut history) = job_of(&[("it", &bytes[..])]);
+    history.apply(region("red"), &shelf).expect("a region");
+    let refused = history
+        .apply(change("red", from_mm), &shelf)
+        .expect_err("refused");
+    assert_eq!(refused.code, "change-outside");
+}
+
+#[test]
+fn right_through_an_open_part_is_refused_and_changes_nothing() {
+    let mut mesh = box_mesh([0.0; 3], [20.0, 20.0, 10.0]);
+    mesh.facets.pop();
+    let bytes = stl(&mesh, "it");
+    let (shelf, mut history) = job_of(&[("it", &bytes[..])]);
+    history.apply(region("red"), &shelf).expect("a region");
+    let before = history.job().clone();
+    for edit in [
+        change("red", 5.0),
+        band("red", 2.0, 4.0, BandDepth::Through),
+        Edit::Plan(serde_json::from_str(r#"{"do":"depth","through":true}"#).expect("an edit")),
+    ] {
+        let refused = history.apply(edit, &shelf).expect_err("refused");
+        assert_eq!(refused.code, "through-open");
+        assert!(*history.job() == before);
+    }
+}
+
+#[test]
+fn spans_go_with_their_part_and_go_where_it_is_tilted() {
+    let place = |placing: &str| -> Edit {
+        let text =
+            format!(r#"{{"edit":"place","target":{{"of":"everything"}},"placing":{placing}}}"#);
+        serde_json::from_str(&text).expect(&text)
+    };
+    let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 10.0]), "it");
+    let (shelf, mut history) = job_of(&[("it", &bytes[..])]);
+    history.apply(region("red"), &shelf).expect("a region");
+    history.apply(change("red", 6.0), &shelf).expect("a change");
+    history
+        .apply(place(r#"{"how":"stretch","factors":[1,1,2]}"#), &shelf)
+        .expect("stretched");
+    let first = |history: &History| {
+        of_layers(&layers(history.job()))
+            .iter()
+            .position(|r| r == &[1])
+    };
+    assert_eq!(first(&history), Some(60));
+    history
+        .apply(place(r#"{"how":"turn","axis":"x","degrees":90}"#), &shelf)
+        .expect("tilted");
+    assert!(history.job().models[0].parts[0].spans.is_empty());
+    history.undo(&shelf).expect("undone");
+    assert_eq!(first(&history), Some(60));
+}
+
+fn claims<'a>(labels: &'a Labels, soak_mm: Vec<f64>) -> Claims<'a> {
+    Claims {
+        labels: vec![labels],
+        own: vec![0],
+        skipped: Vec::new(),
+        spans: Vec::new(),
+        soak_mm,
+        slot_of: Vec::new(),
+    }
+}
+
+/// Shares of each region of all layers, with regions right through and a survey as deep as told, against one that reaches
+/// everywhere.
+fn assert_same_as_everywhere(mesh: &Mesh, labels: &Labels, reach_mm: f64, regions: usize) {
+    let open = Arc::new(open(mesh));
+    let near = survey(bodies(&open), settings(), reach_mm, &|_| true).expect("done");
+    let far = survey(bodies(&open), settings(), 100.0, &|_| true).expect("done");
+    let through = label(&near, &claims(labels, vec![f64::INFINITY; regions]));
+    let deep = label(&far, &claims(labels, vec![1e3; regions]));
+    let cell = near.grid.cell_mm2();
+    for (a, b) in through.iter().zip(&deep) {
+        for (x, y) in a.regions.iter().zip(&b.regions) {
+            // Deep inside a border goes along cells, half of which are off by half a cell: by chance to either side.
+            let most = 0.03 * (x.area_mm2 + y.area_mm2) + 100.0 * cell;
+            assert!(
+                (x.area_mm2 - y.area_mm2).abs() < most,
+                "{} mm: {} or {}",
+                a.z0_mm,
+                x.area_mm2,
+                y.area_mm2
+            );
+        }
+    }
+    let sum = |layers: &[LayerShare]| volumes(layers).iter().sum::<f64>();
+    assert_relative_eq!(sum(&through), sum(&deep), max_relative = 1e-4);
+}
+
+#[test]
+fn the_nearest_surface_deep_inside_is_found_by_squares_as_cell_by_cell() {
+    let mesh = subdivided_sphere(8.0, 4);
+    let octant = |f: &[u32; 3]| {
+        let [x, y, z] = mesh.vertices[f[0] as usize];
+        1 + u16::from(x > 0.3) + 2 * u16::from(y > -0.7) + 4 * u16::from(z > 1.1)
+    };
+    let labels = Labels::of(mesh.facets.iter().map(|f| Some(octant(f))).collect());
+    assert_same_as_everywhere(&mesh, &labels, 0.8, 9);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    #[test]
+    fn any_colours_right_through_share_out_the_same(
+        seed in prop::collection::vec(0u16..4, 12..13),
+        size in prop::array::uniform3(3.0..14.0f64),
+    ) {
+        let mesh = box_mesh([0.0; 3], size);
+        let labels = Labels::of(seed.iter().map(|s| (*s > 0).then_some(*s)).collect());
+        assert_same_as_everywhere(&mesh, &labels, 0.4, 4);
+    }
+
+    #[test]
+    fn an_edit_divides_anew_what_it_changes(dabs in prop::collection::vec((0u32..320, 1u16..4), 1..5)) {
+        let open = Arc::new(open(&subdivided_sphere(6.0, 2)));
+        let mut planner = Planner::default();
+        let mut facets = vec![None; open.mesh.facets.len()];
+        let shape = || varichrom_core::layers::Shape {
+            bodies: bodies(&open),
+            settings: settings(),
+            reach_mm: 0.8,
+        };
+        for (facet, region) in dabs {
+            let low = open.mesh.bounds().min[2];
+            facets[facet as usize] = Some(region);
+            let z = open.mesh.corners(facet).map(|c| c[2] - low);
+            let span = (z[0].min(z[1]).min(z[2]), z[0].max(z[1]).max(z[2]));
+            planner.touch(Touched::Heights(span));
+            let labels = Labels::of(facets.clone());
+            let claims = claims(&labels, vec![f64::INFINITY; 4]);
+            let shares = planner.advance(shape(), &claims, &|_| true).expect("done");
+            let survey = planner.survey().expect("surveyed");
+            prop_assert!(*shares == label(survey, &claims));
+        }
+    }
+}
+
+#[test]
+fn a_drawn_layer_shows_what_goes_right_through() {
+    let mesh = subdivided_sphere(8.0, 4);
+    let half = |f: &[u32; 3]| Some(1 + u16::from(mesh.vertices[f[0] as usize][0] > 0.0));
+    let labels = Labels::of(mesh.facets.iter().map(half).collect());
+    let open = Arc::new(open(&mesh));
+    let found = survey(bodies(&open), settings(), 0.8, &|_| true).expect("done");
+    let drawn = draw_layer(&found, &claims(&labels, vec![f64::INFINITY; 3]), 40).expect("a layer");
+    let of = |region: u16| {
+        let runs = drawn
+            .runs
+            .iter()
+            .filter(|r| r.region == region && r.kind != CellKind::Empty);
+        runs.map(|r| r.count).sum::<u32>()
+    };
+    assert!(of(0) == 0);
+    let (left, right) = (f64::from(of(1)), f64::from(of(2)));
+    assert!((left / right - 1.0).abs() < 0.05, "{left} to {right}");
+}
+
+#[test]
+fn a_depth_in_layers_follows_the_layers() {
+    let mut printer = Printer::default();
+    let mesh = box_mesh([0.0; 3], [20.0, 20.0, 10.0]);
+    let history = job(&mesh, &[Edit::soak("red", SoakDepth::Layers { layers: 4 })]);
+    let mut job = history.job().clone();
+    assert_relative_eq!(job.soak_mm(1), 4.0 * job.printer.layer_mm);
+    printer.layer_mm = 0.3;
+    job.printer = printer;
+    assert_relative_eq!(job.soak_mm(1), 1.2);
+}
