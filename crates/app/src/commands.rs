@@ -6,7 +6,7 @@ use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use varichrom_core::advice::load::PrinterReport;
-use varichrom_core::advice::{Caution, planned};
+use varichrom_core::advice::{Advice, Caution, Trial, planned};
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
@@ -171,12 +171,8 @@ impl Models for Folder {
 /// `run RECIPE.json --out DIR`
 ///
 /// What the plan warns of goes to standard error; with `is_strict` it is a failure. The results are written all the same.
-pub(crate) fn run(
-    recipe_file: &Path,
-    out: &Path,
-    is_strict: bool,
-    is_json: bool,
-) -> Result<(), Problem> {
+/// A recipe with the folder of its files, and the job that its edits make.
+fn replayed(recipe_file: &Path) -> Result<(Recipe, Folder, History), Problem> {
     let recipe = Recipe::from_json(&read(recipe_file)?).map_err(|p| in_file(recipe_file, p))?;
     let folder = Folder(recipe_file.parent().unwrap_or(Path::new("")).to_path_buf());
     let edits = recipe.all_edits();
@@ -191,6 +187,53 @@ pub(crate) fn run(
             ..p
         })?;
     }
+    Ok((recipe, folder, history))
+}
+
+pub(crate) fn advise(recipe_file: &Path, is_json: bool) -> Result<(), Problem> {
+    let (recipe, folder, history) = replayed(recipe_file)?;
+    let job = history.job();
+    let mut planner = Planner::default();
+    let plan = planned(&mut planner, job, &recipe.spools, &|_| true)?;
+    let trial = Trial {
+        job,
+        spools: &recipe.spools,
+        planner: &planner,
+        plan: &plan,
+        models: &folder,
+        go_on: &|| true,
+    };
+    let advice = trial.advice(&[])?;
+    print(&serde_json::json!({ "advice": advice }), is_json, || {
+        if advice.is_empty() {
+            return "Nothing was found that would make it cheaper.".into();
+        }
+        let line = |a: &Advice| {
+            let look = if a.keeps_look {
+                "looks the same"
+            } else {
+                "changes the look"
+            };
+            format!(
+                "{} ({look}): saves {}, {:.2} g of purge, {:.0} min",
+                a.words,
+                counted(a.saves.swaps.max(0) as usize, "swap"),
+                a.saves.purge_g,
+                a.saves.time_s / 60.0
+            )
+        };
+        advice.iter().map(line).collect::<Vec<_>>().join("\n")
+    });
+    Ok(())
+}
+
+pub(crate) fn run(
+    recipe_file: &Path,
+    out: &Path,
+    is_strict: bool,
+    is_json: bool,
+) -> Result<(), Problem> {
+    let (recipe, _, history) = replayed(recipe_file)?;
     let job = history.job();
     let plan = planned(&mut Planner::default(), job, &recipe.spools, &|_| true)?;
     let bodies = closed_bodies(job, BodyDepth::Soak, &|_| true)?.unwrap_or_default();

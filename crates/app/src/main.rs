@@ -97,6 +97,11 @@ enum Command {
         #[arg(long, default_value = "right")]
         mood: String,
     },
+    /// What would make a recipe's plan cheaper: each piece of advice planned in full, what keeps the look first.
+    Advise {
+        /// The recipe.
+        recipe: PathBuf,
+    },
     /// Replay a recipe: models, edits, slots and printer to plan and exports.
     Run {
         /// The recipe.
@@ -132,6 +137,7 @@ fn main() -> ExitCode {
             printer,
             mood,
         } => commands::stand_in(port, printer.as_deref(), &mood),
+        Command::Advise { recipe } => commands::advise(&recipe, cli.json),
         Command::Run {
             recipe,
             out,

@@ -1,3 +1,4 @@
+import type { BandDepth } from "../api/generated/BandDepth";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { AlikeTo } from "../api/generated/AlikeTo";
@@ -22,11 +23,15 @@ export interface Settings {
   /** Furthest turn from the facet clicked, degrees; none for no limit. */
   turnDeg: number | null;
   allAtHeight: boolean;
+  /** Whether a raised face given to a new region goes right through. */
+  reliefThrough: boolean;
   radiusMm: number;
   flat: boolean;
   bandLow: number;
   bandHigh: number;
   bandSnap: boolean;
+  /** How far bands go in. */
+  bandDepth: BandDepth;
   bandCount: number;
   bandPitch: number;
   bandOnPart: boolean;
@@ -112,11 +117,13 @@ export const useBench = create<BenchState>()(
         within: "part",
         turnDeg: null,
         allAtHeight: false,
+        reliefThrough: true,
         radiusMm: 2,
         flat: false,
         bandLow: 0,
         bandHigh: 5,
         bandSnap: true,
+        bandDepth: "skin",
         bandCount: 1,
         bandPitch: 10,
         bandOnPart: false,

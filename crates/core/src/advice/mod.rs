@@ -2,8 +2,10 @@
 
 mod cautions;
 mod checked;
+mod deep;
 mod depths;
 pub mod intake;
+mod listed;
 pub mod load;
 mod snags;
 mod task;
@@ -13,7 +15,9 @@ mod ways;
 
 pub use cautions::Caution;
 pub use checked::{CheckedPlan, check_extent, checked_plan, planned};
+pub use deep::DepthChoice;
 pub use depths::{DepthChoices, DepthCost, Depths};
+pub use listed::{Advice, AdviceFigures};
 pub use snags::{Snag, SnagSort};
 pub use task::{filament_in_slot, task};
 pub use trial::{Saving, Trial, Tried};

@@ -38,6 +38,22 @@ pub enum WayGroup {
     OneColour,
 }
 
+impl WayGroup {
+    /// Whether what is printed looks the same as it is planned now.
+    pub fn keeps_look(self) -> bool {
+        match self {
+            WayGroup::Now
+            | WayGroup::Order
+            | WayGroup::Purge
+            | WayGroup::Side
+            | WayGroup::Pieces
+            | WayGroup::Machine => true,
+            // What lies below may shine through, and of one colour nothing is left to see.
+            WayGroup::Depth | WayGroup::OneColour => false,
+        }
+    }
+}
+
 /// One way to run a job.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -46,6 +62,8 @@ pub struct Way {
     pub key: String,
     /// What is different.
     pub group: WayGroup,
+    /// Whether what is printed looks the same as it is planned now.
+    pub keeps_look: bool,
     /// What the maker reads.
     pub name: String,
     /// The edit that brings it about; none for the job as it stands.
@@ -60,6 +78,8 @@ pub struct Way {
 pub struct WayFigures {
     /// Swaps.
     pub swaps: usize,
+    /// Purge, g.
+    pub purge_g: f64,
     /// Purge and tower, g.
     pub waste_g: f64,
     /// Time, s.
@@ -82,6 +102,7 @@ impl WayFigures {
         let bill = &plan.bill;
         WayFigures {
             swaps: bill.swaps,
+            purge_g: bill.purge_g,
             waste_g: bill.purge_g + bill.tower_g,
             time_s: bill.time_s,
             cost: bill.cost,
@@ -114,6 +135,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
     let mut all = vec![Way {
         key: "now".into(),
         group: WayGroup::Now,
+        keeps_look: true,
         name: "As it is now".into(),
         edit: None,
         cannot: None,
@@ -122,6 +144,8 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         all.push(Way {
             key,
             group,
+            keeps_look: group.keeps_look()
+                && !matches!(edit, Edit::Plan(PlanEdit::Quick { is_quick: true })),
             name,
             edit: Some(edit),
             cannot: None,
@@ -275,6 +299,7 @@ fn on_machine(job: &Job, printer: &Printer, used: &[u8]) -> Way {
     Way {
         key: format!("machine-{}", printer.name),
         group: WayGroup::Machine,
+        keeps_look: true,
         name: printer.name.clone(),
         edit: cannot.is_none().then(|| {
             Edit::Slot(SlotEdit::SetPrinter {

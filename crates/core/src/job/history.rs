@@ -1,7 +1,7 @@
 //! The edits of a job in order, with undo and redo.
 
 use super::before::Before;
-use super::edits::{Edit, JobEdit, ModelEdit, RegionEdit};
+use super::edits::{Edit, GiveEdit, JobEdit, ModelEdit, RegionEdit};
 use super::parts::stopped;
 use super::recipe::{Recipe, RecipeModel};
 use super::revised::{changed_edits, revised};
@@ -87,6 +87,22 @@ pub struct Step {
     pub is_left_out: bool,
     /// Whether it is applied now; the others can be redone.
     pub is_applied: bool,
+}
+
+/// A change at a layer: from there on another region's.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct Change {
+    /// Which step made it, from 1.
+    pub number: u32,
+    /// Bottom of the first layer that it changes, mm above the bed.
+    pub from_mm: f64,
+    /// Key of the region.
+    pub region: String,
+    /// Whether it is of everything, rather than of one model or part.
+    pub is_of_all: bool,
+    /// The edit, to be given another height.
+    pub edit: Edit,
 }
 
 impl History {
@@ -327,6 +343,32 @@ impl History {
                 is_applied: index < self.head,
             })
             .collect()
+    }
+
+    /// The changes at a layer that are in force, with the numbers of their steps.
+    pub fn changes(&self) -> Vec<Change> {
+        let is_change = |e: &Edit| matches!(e, Edit::Give(GiveEdit::GiveChange { .. }));
+        if !self.edits[..self.head].iter().any(is_change) {
+            return Vec::new();
+        }
+        let steps = self.steps().into_iter();
+        let in_force = steps.filter(|s| s.is_applied && !s.is_left_out);
+        let change = |step: Step| match &step.edit {
+            Edit::Give(GiveEdit::GiveChange {
+                region,
+                from_mm,
+                model,
+                at,
+            }) if self.job.region(region).is_some() => Some(Change {
+                number: step.number,
+                from_mm: self.job.change_height(*from_mm).unwrap_or(*from_mm),
+                region: region.clone(),
+                is_of_all: model.is_none() && at.is_none(),
+                edit: step.edit,
+            }),
+            _ => None,
+        };
+        in_force.filter_map(change).collect()
     }
 
     /// All edits, those that can be redone included.

@@ -35,7 +35,7 @@ pub use edits::{
     AlikeTo, Axis, BandDepth, CutPlane, Depth, Edit, Fragments, GiveEdit, JobEdit, LoadEdit,
     ModelEdit, PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, SlotEdit, Target,
 };
-pub use history::{History, Models, Step};
+pub use history::{Change, History, Models, Step};
 pub use parts::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};
 pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};

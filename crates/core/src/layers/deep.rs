@@ -7,7 +7,7 @@
 //! It depends on the surface alone, not on how deep regions go: so all depths are compared over one look.
 
 use super::body::Body;
-use super::feet::{Foot, feet};
+use super::feet::{Feet, feet};
 use super::grid::PrintGrid;
 use super::label::Claims;
 use super::span::Slab;
@@ -16,13 +16,14 @@ use crate::carve::{Label, Labels, shares_at};
 use crate::geometry::{closest_point, cross, dot, facet_normal, normalised, sub};
 use crate::mesh::{FacetTree, MIXED, NO_FACET, NOT_COUNTED, Tags};
 use rayon::prelude::*;
+use std::sync::Arc;
 
 /// Whose surface is nearest, deep inside every layer.
 #[derive(Clone)]
 pub struct Deep {
     layers: Vec<Vec<DeepLayer>>,
-    /// By body, on what its regions stand.
-    feet: Vec<Vec<Foot>>,
+    /// By body, what is raised on it.
+    feet: Vec<Arc<Feet>>,
 }
 
 /// The same for one body in one layer.
@@ -73,22 +74,17 @@ impl Deep {
         let layers = survey.layers.iter().map(of_bodies);
         let mut deep = Deep {
             layers: layers.collect(),
-            feet: vec![Vec::new(); survey.bodies.len()],
+            feet: vec![Arc::default(); survey.bodies.len()],
         };
         deep.look_where(survey, claims, &|_, _| true);
         deep
     }
 
-    /// No look at all, only on what the regions of each body stand.
+    /// No look at all, only what is raised on each body.
     pub(super) fn feet_only(survey: &Survey, claims: &Claims<'_>) -> Deep {
         let of = |number: usize| {
-            let body = &survey.bodies[number];
-            feet(
-                &body.open,
-                body.part,
-                claims.labels[number],
-                claims.own[number],
-            )
+            let (body, labels) = (&survey.bodies[number], claims.labels[number]);
+            Arc::new(feet(&body.open, body.part, labels, claims.own[number]))
         };
         Deep {
             layers: Vec::new(),
@@ -120,7 +116,9 @@ impl Deep {
         let mut is_changed = vec![false; self.layers.len()];
         for number in 0..survey.bodies.len() {
             let ground = Ground::of(survey, claims, number);
-            self.feet[number] = ground.as_ref().map_or_else(Vec::new, |g| g.feet.clone());
+            self.feet[number] = ground
+                .as_ref()
+                .map_or_else(Arc::default, |g| g.feet.clone());
             let layers = self.layers.par_iter_mut().zip(&mut is_changed).enumerate();
             layers.for_each_init(Vec::new, |plane, (layer, (deep, is_changed))| {
                 let here = &survey.layers[layer];
@@ -141,8 +139,8 @@ impl Deep {
         is_changed
     }
 
-    /// On what the regions of a body stand.
-    pub(super) fn feet(&self, body: usize) -> &[Foot] {
+    /// What is raised on a body.
+    pub(super) fn feet(&self, body: usize) -> &Feet {
         &self.feet[body]
     }
 
@@ -172,7 +170,9 @@ struct Ground<'a> {
     /// Of its facets alone, or of the whole mesh if that is mostly the same.
     tree: Tree<'a>,
     pieces: Vec<Piece>,
-    feet: Vec<Foot>,
+    feet: Arc<Feet>,
+    /// The facets' raised bodies.
+    raised: Option<Tags>,
 }
 
 enum Tree<'a> {
@@ -205,6 +205,8 @@ struct Square {
     size: usize,
     /// The surface is no further from its middle than this, mm.
     within_mm: f64,
+    /// A facet that is near, and a point of it.
+    near: Option<(u32, [f64; 3])>,
 }
 
 /// Side of the largest square, in cells.
@@ -238,8 +240,20 @@ impl<'a> Ground<'a> {
             own: claims.own[number],
             tree,
             pieces: Vec::new(),
-            feet: feet(open, body.part, labels, claims.own[number]),
+            feet: Arc::new(feet(open, body.part, labels, claims.own[number])),
+            raised: None,
         };
+        ground.raised = (!ground.feet.is_empty()).then(|| {
+            let first = |f: u32| FIRST + ground.feet.of(f, false, || 0);
+            let of = |f: u32| {
+                if labels.whole(f).is_none() {
+                    MIXED
+                } else {
+                    first(f)
+                }
+            };
+            ground.tree.tags(of)
+        });
         // Between two cuts all heights are of the same piece: each is found from its lower end.
         let mut z = f64::NEG_INFINITY;
         loop {
@@ -344,6 +358,7 @@ impl<'a> Ground<'a> {
                     y,
                     size: LARGEST,
                     within_mm: f64::INFINITY,
+                    near: None,
                 });
             }
         }
@@ -431,13 +446,40 @@ impl Look<'_> {
         let radius = half * grid.step_mm * std::f64::consts::SQRT_2;
         let tags = &self.piece.tags;
         let closest = |f: u32, c: &[[f64; 3]; 3]| self.closest(p, f, c);
+        let accepts = |f: u32, q: [f64; 3]| !self.is_hidden(f, q, p, 0.0);
+        let let_in = |node: usize| !self.is_node_hidden(node, p, 0.0);
         let tree = &self.ground.tree;
-        let Some(nearest) = tree.nearest_tagged(tags, p, square.within_mm, closest) else {
+        let is_alone = |facet: u32, point: [f64; 3], tag: u32| {
+            let side = half * grid.step_mm;
+            let corner = |[x, y]: [f64; 2]| {
+                let corner = [p[0] + x * side, p[1] + y * side, p[2]];
+                // A hair more, so that what is as near but for rounding is looked at.
+                (corner, away2(corner, point) * (1.0 + 1e-9))
+            };
+            let corners = [[-1.0, -1.0], [1.0, -1.0], [-1.0, 1.0], [1.0, 1.0]].map(corner);
+            self.is_alone((p, radius), &corners, tag, facet)
+        };
+        // What was near to the whole may do for the quarter: that is found out faster than what is nearest.
+        let guess = square
+            .near
+            .filter(|(facet, point)| square.size > 1 && accepts(*facet, *point));
+        let found = guess.and_then(|(facet, point)| {
+            let tag = self.tag_at(facet, point);
+            is_alone(facet, point, tag).then(|| (facet, point, tag, true))
+        });
+        let found = found.or_else(|| {
+            let near = (p, square.within_mm);
+            let nearest = tree.nearest_tagged(tags, near, let_in, closest, accepts)?;
+            let (facet, point) = (nearest.facet, nearest.point);
+            let tag = self.tag_at(facet, point);
+            let is_done = square.size == 1 || is_alone(facet, point, tag);
+            Some((facet, point, tag, is_done))
+        });
+        let Some((facet, point, tag, is_done)) = found else {
             return;
         };
-        let distance = nearest.distance2.sqrt();
-        let tag = self.tag_at(nearest.facet, nearest.point);
-        if square.size == 1 || self.is_alone(p, radius, distance, tag, nearest.facet) {
+        let distance = away2(p, point).sqrt();
+        if is_done {
             self.reach_mm = self.reach_mm.max(distance + 2.0 * radius);
             for y in square.y..end[1] {
                 for cell in &mut self.plane[y * row + square.x..y * row + end[0]] {
@@ -456,6 +498,7 @@ impl Look<'_> {
                 size,
                 // A hair more than the way to its middle, for rounding.
                 within_mm: distance * (1.0 + 1e-6) + radius,
+                near: Some((facet, point)),
             });
         }
     }
@@ -467,23 +510,32 @@ impl Look<'_> {
         if !counts {
             return None;
         }
-        let closest = if self.piece.slab.is_cut() {
+        if self.piece.slab.is_cut() {
             self.piece.slab.closest(p, corners)
         } else {
             Some(closest_point(p, corners))
-        };
-        closest.filter(|q| !self.is_cut_off(p, facet, *q, 0.0))
+        }
     }
 
-    /// Whether a point of a facet counts no more so deep below the foot of its region.
-    fn is_cut_off(&self, p: [f64; 3], facet: u32, q: [f64; 3], deeper_than: f64) -> bool {
+    /// Whether a point of a facet counts nowhere in a level disc, because what it is of is raised and ends above.
+    fn is_hidden(&self, facet: u32, point: [f64; 3], p: [f64; 3], radius: f64) -> bool {
         let feet = &self.ground.feet;
         if feet.is_empty() {
             return false;
         }
-        let of = self.tag_at(facet, q);
-        let is_its = |f: &&Foot| tag(f.region) == of && f.below(p) > deeper_than;
-        feet.iter().filter(is_its).any(|f| f.is_between(p, q))
+        let is_divided = self.ground.labels.whole(facet).is_none();
+        let raised = feet.of(facet, is_divided, || region(self.tag_at(facet, point)));
+        feet.is_hidden(raised, p, radius)
+    }
+
+    /// Whether all facets of a node are hidden, from their common tag.
+    fn is_node_hidden(&self, node: usize, p: [f64; 3], radius: f64) -> bool {
+        let raised = self
+            .ground
+            .raised
+            .as_ref()
+            .map_or(FIRST, |t| t.of_node(node));
+        raised > FIRST && self.ground.feet.is_hidden(raised - FIRST, p, radius)
     }
 
     fn tag_at(&self, facet: u32, point: [f64; 3]) -> u32 {
@@ -495,47 +547,52 @@ impl Look<'_> {
         tag(label.unwrap_or(self.ground.own))
     }
 
-    /// Whether nowhere within a ball the surface of another region can be the nearest. May say no where it is so.
-    fn is_alone(&self, p: [f64; 3], radius: f64, distance: f64, tag: u32, nearest: u32) -> bool {
-        /// Facets of others that are looked at before the ball is taken to be shared.
-        const MOST: usize = 48;
-        let reach = (distance + 2.0 * radius) * (1.0 + 1e-6);
+    /// Whether nowhere in a square the surface of another region can be the nearest. May say no where it is so.
+    ///
+    /// `corners` are those of the square, each with its squared distance from the one point that is nearest to the middle. The squared
+    /// distance from a facet less that from a point is concave, as the least of linear functions; so if at no corner a facet is nearer
+    /// than the point, it is so nowhere in the square.
+    fn is_alone(
+        &self,
+        (p, radius): ([f64; 3], f64),
+        corners: &[([f64; 3], f64); 4],
+        tag: u32,
+        nearest: u32,
+    ) -> bool {
+        /// Facets of others that are looked at before the square is taken to be shared.
+        const MOST: usize = 400;
         let winner = Rank::of(&self.ground.body.open.mesh.corners(nearest), nearest);
         let (mut is_alone, mut seen) = (true, 0);
-        let look = |facet: u32, corners: &[[f64; 3]; 3], of: u32| {
+        let look = |facet: u32, of_facet: &[[f64; 3]; 3], of: u32| {
             seen += 1;
-            let q = closest_point(p, corners);
             let is_near = match of {
-                MIXED => self.is_near(p, reach, facet, corners, tag),
-                _ => away2(p, q) <= reach * reach && !self.is_cut_off(p, facet, q, radius),
+                MIXED => self.is_near(corners, facet, of_facet, tag),
+                _ => !self.is_hidden(facet, p, p, radius) && is_nearer(corners, of_facet),
             };
-            if is_near && !self.is_behind(p, radius, facet, corners, tag, &winner) {
+            if is_near && !self.is_behind(p, radius, facet, of_facet, tag, &winner) {
                 is_alone = false;
             }
             is_alone &= seen < MOST;
             is_alone
         };
+        let let_in = |node: usize| !self.is_node_hidden(node, p, radius);
         self.ground
             .tree
-            .each_other(&self.piece.tags, (p, reach), tag, look);
+            .each_other(&self.piece.tags, corners, tag, let_in, look);
         is_alone
     }
 
     /// Whether a piece of a divided or cut facet that has another tag is so near.
     fn is_near(
         &self,
-        p: [f64; 3],
-        reach: f64,
+        places: &[([f64; 3], f64); 4],
         facet: u32,
         corners: &[[f64; 3]; 3],
         tag: u32,
     ) -> bool {
         let near = |piece: &[[f64; 3]; 3]| match self.piece.slab.clipped(piece) {
-            None => away2(p, closest_point(p, piece)) <= reach * reach,
-            Some(pieces) => {
-                let mut pieces = pieces.iter();
-                pieces.any(|c| away2(p, closest_point(p, c)) <= reach * reach)
-            }
+            None => is_nearer(places, piece),
+            Some(pieces) => pieces.iter().any(|c| is_nearer(places, c)),
         };
         let is_other = |label: Label| self::tag(label.unwrap_or(self.ground.own)) != tag;
         match self.ground.labels.division(facet) {
@@ -593,6 +650,12 @@ impl Look<'_> {
             })
         })
     }
+}
+
+/// Whether a triangle is nearer to one of some places than told for it, as a square.
+fn is_nearer(places: &[([f64; 3], f64); 4], corners: &[[f64; 3]; 3]) -> bool {
+    let mut places = places.iter();
+    places.any(|(p, reach2)| away2(*p, closest_point(*p, corners)) <= *reach2)
 }
 
 fn away2(p: [f64; 3], q: [f64; 3]) -> f64 {

@@ -3,24 +3,41 @@
 //! any surface around it.
 
 use crate::carve::{Labels, NO_PIECE, Pieces, TOLERANCE_MM};
-use crate::geometry::{cross, dot, facet_normal, length, normalised, sub};
+use crate::geometry::{cross, dot, facet_area, facet_normal, length, middle, normalised, sub};
 use crate::model::OpenMesh;
 use rayon::prelude::*;
 use std::collections::HashMap;
 
-/// The outlines in one plane on which raised bodies of one region stand, in the body's frame.
-#[derive(Debug, Clone, PartialEq)]
-pub(super) struct Foot {
-    pub(super) region: u16,
+/// The raised bodies of a part, each of one region: what hangs together of its surface, and the planes it stands on.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Feet {
+    /// By facet that is not divided, one more than the number of its raised body; 0 if it is of none.
+    whole: Vec<u32>,
+    /// The same of what a region has of a divided facet.
+    divided: HashMap<(u32, u16), u32>,
+    raised: Vec<Raised>,
+}
+
+/// A raised body.
+#[derive(Debug, Clone)]
+struct Raised {
+    region: u16,
+    planes: Vec<FootPlane>,
+}
+
+/// A plane that something stands on, in the body's frame.
+#[derive(Debug, Clone, Copy)]
+struct FootPlane {
     /// Unit normal towards what is raised.
     normal: [f64; 3],
     offset: f64,
-    /// Two directions in the plane.
-    axes: [[f64; 3]; 2],
-    /// Edges of all outlines in the plane, by strips across the second direction.
-    strips: Vec<Vec<[[f64; 2]; 2]>>,
-    low: [f64; 2],
-    high: [f64; 2],
+}
+
+impl FootPlane {
+    /// How far below the plane a place is, mm.
+    fn below(&self, p: [f64; 3]) -> f64 {
+        self.offset - dot(self.normal, p)
+    }
 }
 
 /// An edge of a region's border, with the region on its left.
@@ -28,7 +45,8 @@ struct Edge {
     region: u16,
     from: [f64; 3],
     to: [f64; 3],
-    /// The third corner of the piece that has the region.
+    /// The piece that has the region, and its third corner.
+    piece: u32,
     wall: [f64; 3],
     /// Whether the surface turns inward across it.
     is_inner: bool,
@@ -40,11 +58,11 @@ const INNER: f64 = 0.94;
 /// Sine of the angle to the plane from which what stands on it is a wall (30°).
 const WALL: f64 = 0.5;
 
-/// The feet of all regions on a part. `own` is the region of surface without a label.
+/// The raised bodies of all regions on a part. `own` is the region of surface without a label.
 ///
 /// # Cost
 /// Linear in the pieces of the mesh.
-pub(super) fn feet(open: &OpenMesh, part: u32, labels: &Labels, own: u16) -> Vec<Foot> {
+pub(super) fn feet(open: &OpenMesh, part: u32, labels: &Labels, own: u16) -> Feet {
     let pieces = Pieces::of(open, labels);
     let region = |p: u32| pieces.label(p).unwrap_or(own);
     let counts = |p: u32| {
@@ -78,6 +96,7 @@ pub(super) fn feet(open: &OpenMesh, part: u32, labels: &Labels, own: u16) -> Vec
                 region: here,
                 from,
                 to,
+                piece: p,
                 wall,
                 is_inner,
             }
@@ -88,27 +107,74 @@ pub(super) fn feet(open: &OpenMesh, part: u32, labels: &Labels, own: u16) -> Vec
         .into_par_iter()
         .flat_map_iter(border)
         .collect();
+    let mut feet = Feet::default();
     if !edges.iter().any(|e| e.is_inner) {
-        return Vec::new();
+        return feet;
     }
-    let mut planes: Vec<(u16, [f64; 3], f64, Vec<Vec<[f64; 3]>>)> = Vec::new();
+    let mut body_of: HashMap<u32, usize> = HashMap::new();
+    let mut pieces_of: Vec<Vec<u32>> = Vec::new();
     for ring in rings(&edges) {
-        let Some((normal, offset)) = foot_plane(&edges, &ring) else {
+        let Some(plane) = foot_plane(&edges, &ring) else {
             continue;
         };
-        let region = edges[ring[0]].region;
-        let points: Vec<[f64; 3]> = ring.iter().map(|e| edges[*e].from).collect();
-        let same = planes.iter_mut().find(|(r, n, o, _)| {
-            *r == region && dot(*n, normal) > 1.0 - 1e-6 && (o - offset).abs() < TOLERANCE_MM
-        });
-        match same {
-            Some((.., rings)) => rings.push(points),
-            None => planes.push((region, normal, offset, vec![points])),
+        let (seed, here) = (edges[ring[0]].piece, edges[ring[0]].region);
+        let body = match body_of.get(&seed) {
+            Some(body) => *body,
+            None => {
+                let body = feet.raised.len();
+                feet.raised.push(Raised {
+                    region: here,
+                    planes: Vec::new(),
+                });
+                let mut open_pieces = vec![seed];
+                body_of.insert(seed, body);
+                let mut all = Vec::new();
+                while let Some(p) = open_pieces.pop() {
+                    all.push(p);
+                    for q in pieces.across(p) {
+                        let is_new =
+                            q != NO_PIECE && region(q) == here && !body_of.contains_key(&q);
+                        if is_new && counts(q) {
+                            body_of.insert(q, body);
+                            open_pieces.push(q);
+                        }
+                    }
+                }
+                pieces_of.push(all);
+                body
+            }
+        };
+        // What stands on the plane also has to lie above it: an arm that reaches down beside it does not end there.
+        let (mut above, mut all) = (0.0, 0.0);
+        for piece in &pieces_of[body] {
+            let corners = pieces.corners(*piece);
+            let area = facet_area(&corners);
+            all += area;
+            let is_above = plane.below(middle(&corners)) < TOLERANCE_MM;
+            above += if is_above { area } else { 0.0 };
+        }
+        if above > ABOVE_SHARE * all {
+            feet.raised[body].planes.push(plane);
         }
     }
-    let foot = |(region, normal, offset, rings)| Foot::new(region, normal, offset, rings);
-    planes.into_iter().map(foot).collect()
+    if feet.raised.iter().all(|r| r.planes.is_empty()) {
+        return Feet::default();
+    }
+    feet.whole = vec![0; open.mesh.facets.len()];
+    for (piece, body) in body_of {
+        let facet = pieces.facet(piece);
+        match pieces.triangle(piece) {
+            Some(_) => {
+                feet.divided.insert((facet, region(piece)), body as u32 + 1);
+            }
+            None => feet.whole[facet as usize] = body as u32 + 1,
+        }
+    }
+    feet
 }
+
+/// Share of the surface of something raised that has to lie above the plane it stands on.
+const ABOVE_SHARE: f64 = 0.98;
 
 /// Edges of one region chained into closed outlines, by number.
 fn rings(edges: &[Edge]) -> Vec<Vec<usize>> {
@@ -141,7 +207,7 @@ fn rings(edges: &[Edge]) -> Vec<Vec<usize>> {
 }
 
 /// The plane of an outline on which something raised stands; none if it is no such outline.
-fn foot_plane(edges: &[Edge], ring: &[usize]) -> Option<([f64; 3], f64)> {
+fn foot_plane(edges: &[Edge], ring: &[usize]) -> Option<FootPlane> {
     let first = edges[ring[0]].from;
     let mut area = [0.0; 3];
     let (mut whole, mut inner) = (0.0, 0.0);
@@ -178,102 +244,58 @@ fn foot_plane(edges: &[Edge], ring: &[usize]) -> Option<([f64; 3], f64)> {
         .sum::<f64>()
         / ring.len() as f64;
     let is_flat = |e: &usize| (dot(normal, edges[*e].from) - offset).abs() < TOLERANCE_MM;
-    ring.iter().all(is_flat).then_some((normal, offset))
+    ring.iter()
+        .all(is_flat)
+        .then_some(FootPlane { normal, offset })
 }
 
-impl Foot {
-    fn new(region: u16, normal: [f64; 3], offset: f64, rings: Vec<Vec<[f64; 3]>>) -> Foot {
-        let least = (0..3).min_by(|a, b| normal[*a].abs().total_cmp(&normal[*b].abs()));
-        let mut aside = [0.0; 3];
-        aside[least.unwrap_or(0)] = 1.0;
-        let u = normalised(cross(normal, aside)).unwrap_or([1.0, 0.0, 0.0]);
-        let axes = [u, cross(normal, u)];
-        let mut edges = Vec::new();
-        let (mut low, mut high) = ([f64::INFINITY; 2], [f64::NEG_INFINITY; 2]);
-        for ring in &rings {
-            for (i, p) in ring.iter().enumerate() {
-                let q = ring[(i + 1) % ring.len()];
-                let edge = [*p, q].map(|p| axes.map(|a| dot(a, p)));
-                for i in 0..2 {
-                    low[i] = low[i].min(edge[0][i]);
-                    high[i] = high[i].max(edge[0][i]);
-                }
-                edges.push(edge);
-            }
-        }
-        let count = (edges.len() / 4).clamp(1, 4096);
-        let mut foot = Foot {
-            region,
-            normal,
-            offset,
-            axes,
-            strips: vec![Vec::new(); count],
-            low,
-            high,
-        };
-        for edge in edges {
-            let ends = [edge[0][1], edge[1][1]];
-            let (first, last) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
-            for strip in foot.strip(first - Foot::HAIR_MM)..=foot.strip(last + Foot::HAIR_MM) {
-                foot.strips[strip].push(edge);
-            }
-        }
-        foot
-    }
-
+impl Feet {
+    /// Deeper below a plane than this is below it, mm.
     const HAIR_MM: f64 = 1e-4;
 
-    fn strip(&self, v: f64) -> usize {
-        let share = (v - self.low[1]) / (self.high[1] - self.low[1]).max(1e-12);
-        ((share * self.strips.len() as f64).max(0.0) as usize).min(self.strips.len() - 1)
+    /// Whether there are none.
+    pub(super) fn is_empty(&self) -> bool {
+        self.whole.is_empty()
     }
 
-    /// How far below the plane a place is, mm.
-    pub(super) fn below(&self, p: [f64; 3]) -> f64 {
-        self.offset - dot(self.normal, p)
+    /// One more than the number of the raised body that what a region has of a facet belongs to; 0 for none. `region` is asked only
+    /// for divided facets.
+    pub(super) fn of(&self, facet: u32, is_divided: bool, region: impl FnOnce() -> u16) -> u32 {
+        if self.is_empty() {
+            0
+        } else if is_divided {
+            self.divided.get(&(facet, region())).copied().unwrap_or(0)
+        } else {
+            self.whole[facet as usize]
+        }
     }
 
-    /// Whether anything at a height, in the body's frame, may be below the plane by no more than a reach.
-    pub(super) fn may_matter(&self, z: f64, reach: f64) -> bool {
-        let is_level = self.normal[2].abs() > 1.0 - 1e-9;
-        let below = self.below([0.0, 0.0, z]);
-        !is_level || (below > 0.0 && below <= reach)
-    }
-
-    /// Whether the way from a place to a point of the region's surface comes up through the foot, its outline included.
-    pub(super) fn is_between(&self, p: [f64; 3], q: [f64; 3]) -> bool {
-        let (p_below, q_below) = (self.below(p), self.below(q));
-        if p_below < Foot::HAIR_MM || q_below > TOLERANCE_MM {
+    /// Whether the surface of a raised body counts nowhere in a level disc, because that lies below a plane that it stands on.
+    pub(super) fn is_hidden(&self, raised: u32, p: [f64; 3], radius: f64) -> bool {
+        let Some(raised) = (raised as usize).checked_sub(1).map(|r| &self.raised[r]) else {
             return false;
-        }
-        // The point may lie a little below the plane, as outlines are flat but for a tolerance.
-        let t = (p_below / (p_below - q_below).max(1e-12)).clamp(0.0, 1.0);
-        let x = self.axes.map(|a| dot(a, p) + t * (dot(a, q) - dot(a, p)));
-        let is_out =
-            |i: usize| x[i] < self.low[i] - Foot::HAIR_MM || x[i] > self.high[i] + Foot::HAIR_MM;
-        if is_out(0) || is_out(1) {
-            return false;
-        }
-        let mut is_inside = false;
-        for [a, b] in &self.strips[self.strip(x[1])] {
-            if near_edge(x, *a, *b) {
-                return true;
-            }
-            if (a[1] > x[1]) != (b[1] > x[1]) {
-                let at = a[0] + (x[1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0]);
-                is_inside ^= at > x[0];
-            }
-        }
-        is_inside
+        };
+        let is_below = |plane: &FootPlane| {
+            let tilt = plane.normal[0].hypot(plane.normal[1]);
+            plane.below(p) > Feet::HAIR_MM + radius * tilt
+        };
+        raised.planes.iter().any(is_below)
     }
-}
 
-/// Whether a point lies on an edge, but for a hair.
-fn near_edge(x: [f64; 2], a: [f64; 2], b: [f64; 2]) -> bool {
-    let along = [b[0] - a[0], b[1] - a[1]];
-    let long2 = along[0] * along[0] + along[1] * along[1];
-    let way = [x[0] - a[0], x[1] - a[1]];
-    let t = ((way[0] * along[0] + way[1] * along[1]) / long2.max(1e-24)).clamp(0.0, 1.0);
-    let off = [way[0] - t * along[0], way[1] - t * along[1]];
-    off[0].hypot(off[1]) < Foot::HAIR_MM
+    /// Whether for any raised body of the regions told something within a reach at a height may be hidden.
+    pub(super) fn may_hide(&self, counts: impl Fn(u16) -> bool, z: f64, reach: f64) -> bool {
+        let bodies = self.raised.iter().filter(|r| counts(r.region));
+        let mut planes = bodies.flat_map(|r| &r.planes);
+        planes.any(|plane| {
+            let is_level = plane.normal[2].abs() > 1.0 - 1e-9;
+            let below = plane.below([0.0, 0.0, z]);
+            !is_level || (below > 0.0 && below <= reach)
+        })
+    }
+
+    /// The region of a raised body.
+    pub(super) fn region(&self, raised: u32) -> Option<u16> {
+        let at = (raised as usize).checked_sub(1)?;
+        Some(self.raised[at].region)
+    }
 }

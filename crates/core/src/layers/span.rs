@@ -3,7 +3,7 @@
 
 use super::body::Body;
 use super::deep::Deep;
-use super::feet::Foot;
+use super::feet::Feet;
 use super::label::Claims;
 use super::survey::{BodyLayer, Cell, Survey};
 use crate::carve::{Labels, TOLERANCE_MM, shares_at};
@@ -133,7 +133,9 @@ pub(super) struct NearCut<'a> {
     labels: &'a Labels,
     own: u16,
     slab: Slab,
-    feet: Vec<&'a Foot>,
+    /// What is raised on it, if any of that may be hidden from here, and whether a region goes right through.
+    feet: Option<&'a Feet>,
+    goes_deep: Vec<bool>,
     /// Height in the body's frame, mm.
     z: f64,
     step_mm: f64,
@@ -152,11 +154,11 @@ impl<'a> NearCut<'a> {
         let slab = claims.slab_at(number, z);
         let reach = survey.near_mm();
         let body = &survey.bodies[number];
-        let feet = deep.map_or(&[][..], |d| d.feet(number));
-        let goes_deep = |f: &&Foot| claims.soak_mm[f.region as usize] == f64::INFINITY;
-        let may_matter = |f: &&Foot| f.may_matter(z - body.shift[2], reach);
-        let feet: Vec<&Foot> = feet.iter().filter(goes_deep).filter(may_matter).collect();
-        if slab.low < z - reach && slab.high > z + reach && feet.is_empty() {
+        let goes_deep: Vec<bool> = claims.soak_mm.iter().map(|mm| mm.is_infinite()).collect();
+        let counts = |region: u16| goes_deep[region as usize];
+        let feet = deep.map(|d| d.feet(number));
+        let feet = feet.filter(|f| f.may_hide(counts, z - body.shift[2], reach));
+        if slab.low < z - reach && slab.high > z + reach && feet.is_none() {
             return None;
         }
         Some(NearCut {
@@ -164,24 +166,26 @@ impl<'a> NearCut<'a> {
             labels: claims.labels[number],
             own: claims.own[number],
             feet,
+            goes_deep,
             slab: slab.shifted(-body.shift[2]),
             z: z - body.shift[2],
             step_mm,
         })
     }
 
-    /// Whether a point of a facet does not count because a foot of its region lies between.
-    fn is_cut_off(&self, p: [f64; 3], facet: u32, q: [f64; 3]) -> bool {
-        let mut below = self.feet.iter().filter(|f| f.below(p) > 0.0).peekable();
-        if below.peek().is_none() {
+    /// Whether a point of a facet does not count because what it is of is raised and ends above, and goes right through.
+    fn is_hidden(&self, p: [f64; 3], facet: u32, q: [f64; 3]) -> bool {
+        let Some(feet) = self.feet else {
             return false;
-        }
-        let label = self.labels.whole(facet).unwrap_or_else(|| {
+        };
+        let is_divided = self.labels.whole(facet).is_none();
+        let raised = feet.of(facet, is_divided, || {
             let corners = self.body.open.mesh.corners(facet);
-            self.labels.at(facet, shares_at(q, &corners))
+            let label = self.labels.at(facet, shares_at(q, &corners));
+            label.unwrap_or(self.own)
         });
-        let region = label.unwrap_or(self.own);
-        below.any(|f| f.region == region && f.is_between(p, q))
+        let goes_deep = |r: u16| self.goes_deep[r as usize];
+        feet.region(raised).is_some_and(goes_deep) && feet.is_hidden(raised, p, 0.0)
     }
 
     /// The point of a facet within the piece that is nearest to a place, both in the body's frame; the nearest of all if nothing of it
@@ -200,20 +204,23 @@ impl<'a> NearCut<'a> {
         let open = &self.body.open;
         let corners = open.mesh.corners(facet);
         let is_cut = self.slab.clipped(&corners).is_some();
-        if !is_cut && self.feet.is_empty() {
+        if !is_cut && self.feet.is_none() {
             return None;
         }
         let p = [x - self.body.shift[0], y - self.body.shift[1], self.z];
         let q = closest_point(p, &corners);
-        if (!is_cut || self.slab.holds(q[2])) && !self.is_cut_off(p, facet, q) {
+        if (!is_cut || self.slab.holds(q[2])) && !self.is_hidden(p, facet, q) {
             return None;
         }
         let counts = |f: u32| open.part_of[f as usize] == self.body.part && !open.is_inner(f);
         let closest = |f: u32, c: &[[f64; 3]; 3]| {
-            let q = counts(f).then(|| self.slab.closest(p, c)).flatten();
-            q.filter(|q| !self.is_cut_off(p, f, *q))
+            let counted = counts(f).then(|| self.slab.closest(p, c));
+            counted.flatten()
         };
-        let found = open.tree().nearest_by(p, f64::INFINITY, |_| true, closest);
+        let accepts = |f: u32, q: [f64; 3]| !self.is_hidden(p, f, q);
+        let found = open
+            .tree()
+            .nearest_by(p, f64::INFINITY, |_| true, closest, accepts);
         let Some(found) = found else {
             return Some((NO_FACET, f64::INFINITY, 0.0));
         };

@@ -137,22 +137,19 @@ impl FacetTree {
     ///
     /// Below a dent all facets that meet in its edge are equally near: [`comes_first`] says which of them it is.
     pub fn nearest(&self, p: [f64; 3], reach: f64) -> Option<Nearest> {
-        self.nearest_by(
-            p,
-            reach,
-            |_| true,
-            |_, corners| Some(closest_point(p, corners)),
-        )
+        let closest = |_: u32, corners: &[[f64; 3]; 3]| Some(closest_point(p, corners));
+        self.nearest_by(p, reach, |_| true, closest, |_, _| true)
     }
 
     /// As [`FacetTree::nearest`], of the facets below the nodes that are let in; `closest` gives the point of a facet that is
-    /// nearest to `p`, or none if the facet does not count.
+    /// nearest to `p`, or none if the facet does not count, and `accepts` is asked about it only if nothing found before is nearer.
     pub(crate) fn nearest_by(
         &self,
         p: [f64; 3],
         reach: f64,
         let_in: impl Fn(usize) -> bool,
         closest: impl Fn(u32, &[[f64; 3]; 3]) -> Option<[f64; 3]>,
+        accepts: impl Fn(u32, [f64; 3]) -> bool,
     ) -> Option<Nearest> {
         let mut best = Nearest {
             facet: u32::MAX,
@@ -175,7 +172,7 @@ impl FacetTree {
             let distance2 = dot(d, d);
             let level = nz.abs();
             let now = (best.distance2 as f32, best_level, best.facet);
-            if comes_first((distance2 as f32, level, facet), now) {
+            if comes_first((distance2 as f32, level, facet), now) && accepts(facet, point) {
                 best_level = level;
                 *best = Nearest {
                     facet,

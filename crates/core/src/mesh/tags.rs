@@ -17,6 +17,11 @@ pub(crate) struct Tags {
 }
 
 impl Tags {
+    /// What the facets of a node have in common.
+    pub(crate) fn of_node(&self, node: usize) -> u32 {
+        self.nodes[node]
+    }
+
     /// What all facets have in common.
     pub(crate) fn all(&self) -> u32 {
         self.nodes[0]
@@ -48,31 +53,33 @@ impl FacetTree {
         Tags { slots, nodes }
     }
 
-    /// As [`FacetTree::nearest`], of the facets that count; `closest` gives the point of a facet nearest to `p`.
+    /// As [`FacetTree::nearest_by`], of the facets that count.
     pub(crate) fn nearest_tagged(
         &self,
         tags: &Tags,
-        p: [f64; 3],
-        reach: f64,
+        (p, reach): ([f64; 3], f64),
+        let_in: impl Fn(usize) -> bool,
         closest: impl Fn(u32, &[[f64; 3]; 3]) -> Option<[f64; 3]>,
+        accepts: impl Fn(u32, [f64; 3]) -> bool,
     ) -> Option<Nearest> {
-        let counts = |node: usize| tags.nodes[node] != NOT_COUNTED;
-        self.nearest_by(p, reach, counts, closest)
+        let counts = |node: usize| tags.nodes[node] != NOT_COUNTED && let_in(node);
+        self.nearest_by(p, reach, counts, closest, accepts)
     }
 
-    /// Visits facets that count and are not wholly of one tag, whose leaf is within `reach` of `p`, with their tags, until
-    /// `look` returns false.
+    /// Visits facets that count and are not wholly of one tag, whose leaf is nearer to one of some places than told for it (as a
+    /// square), with their tags, until `look` returns false.
     pub(crate) fn each_other(
         &self,
         tags: &Tags,
-        (p, reach): ([f64; 3], f64),
+        places: &[([f64; 3], f64); 4],
         tag: u32,
+        let_in: impl Fn(usize) -> bool,
         mut look: impl FnMut(u32, &[[f64; 3]; 3], u32) -> bool,
     ) {
         let is_other = |of: u32| of != NOT_COUNTED && of != tag;
         let mut stack = vec![0usize];
         while let Some(node) = stack.pop() {
-            if !is_other(tags.nodes[node]) {
+            if !is_other(tags.nodes[node]) || !let_in(node) {
                 continue;
             }
             let Some(boxes) = self.nodes.get(node) else {
@@ -83,8 +90,14 @@ impl FacetTree {
                 }
                 continue;
             };
-            let near = self.distances2(boxes, p);
-            let children = (0..4).filter(|c| f64::from(near[*c]) <= reach * reach);
+            let mut is_near = [false; 4];
+            for (p, reach2) in places {
+                let near = self.distances2(boxes, *p);
+                for child in 0..4 {
+                    is_near[child] |= f64::from(near[child]) <= *reach2;
+                }
+            }
+            let children = (0..4).filter(|c| is_near[*c]);
             stack.extend(children.map(|c| 4 * node + 1 + c));
         }
     }

@@ -3,6 +3,7 @@
 mod bill;
 mod build;
 mod causes;
+mod estimate;
 mod filament;
 mod known_time;
 mod limits;
@@ -22,6 +23,7 @@ mod types;
 
 pub use build::plan;
 pub(crate) use build::plan_of;
+pub use estimate::{Estimate, estimate};
 pub use filament::Filament;
 pub use known_time::timed_printer;
 pub use limits::check_extent;

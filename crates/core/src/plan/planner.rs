@@ -103,6 +103,17 @@ impl Planner {
         shares
     }
 
+    /// Looks deep inside the survey at hand, so that copies of this planner on which regions are tried right through need not.
+    /// Nothing before the first survey.
+    ///
+    /// # Cost
+    /// That of [`Deep::look`], if it has not been looked.
+    pub fn prepare_depths(&mut self, claims: &Claims<'_>) {
+        if let Some(survey) = self.survey.clone() {
+            self.look_deep(&survey, claims);
+        }
+    }
+
     /// Whose surface is nearest deep inside the survey at hand: looked at where it was touched since the last time.
     /// Returns as well, by layer, where that found something else than before; nothing if it is the first look.
     fn look_deep(&mut self, survey: &Survey, claims: &Claims<'_>) -> (Arc<Deep>, Vec<bool>) {

@@ -6,6 +6,7 @@ use varichrom_core::advice::{
     CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, ways,
 };
 use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SoakDepth};
+use varichrom_core::layers::Touched;
 use varichrom_core::machine::Printer;
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
@@ -110,6 +111,7 @@ fn the_demo_has_every_sort_of_snag_and_each_mend_saves_what_it_promised() {
     sorts.sort_unstable();
     sorts.dedup();
     let all = [
+        SnagSort::Deeper,
         SnagSort::Trifle,
         SnagSort::Edge,
         SnagSort::Heights,
@@ -246,5 +248,108 @@ fn every_way_that_can_be_run_comes_to_what_its_edit_brings_about() {
             said,
             "{key}"
         );
+    }
+}
+
+#[test]
+fn the_pier_light_as_deep_as_pays_looks_the_same_for_a_fraction_and_says_so_first() {
+    let mut standing = Standing::demo("Pier");
+    let bill = standing.plan.bill.clone();
+    assert!(bill.swaps == 166);
+    let snags = standing.snags();
+    let first = &snags[0];
+    assert!(
+        first.sort == SnagSort::Deeper && first.keeps_look,
+        "{}",
+        first.what
+    );
+    let is_ordered = snags.windows(2).all(|w| w[0].keeps_look >= w[1].keeps_look);
+    assert!(is_ordered, "what keeps the look comes first");
+    // By hand, cut at the borders and given as whole bodies, it came to 62 swaps and 17.5 g.
+    assert!(
+        first.then.swaps <= 62 && first.then.purge_g <= 17.5,
+        "{:?}",
+        first.then
+    );
+    let surface = |s: &Standing| s.history.job().models[0].labels.clone();
+    let before = surface(&standing);
+    standing
+        .history
+        .apply(first.edit.clone(), &standing.shelf)
+        .expect("one click");
+    assert!(surface(&standing) == before, "facet by facet");
+    let now = Standing::of(standing.history, standing.shelf);
+    assert!(now.plan.bill.swaps == first.then.swaps);
+    assert!((now.plan.bill.purge_g - first.then.purge_g).abs() < 1e-9);
+}
+
+#[test]
+fn of_all_combinations_of_depths_the_one_found_purges_least() {
+    let standing = Standing::demo("Pier");
+    let found = standing
+        .trial(|t| t.best_depths())
+        .expect("not stopped")
+        .expect("a choice");
+    assert!(found.is_least);
+    let job = standing.history.job();
+    let regions: Vec<u16> = job
+        .live_regions()
+        .map(|(n, _)| n)
+        .filter(|n| *n > 0)
+        .collect();
+    let mut least = f64::INFINITY;
+    for bits in 0..1u32 << regions.len() {
+        let mut job = job.clone();
+        for (n, region) in regions.iter().enumerate() {
+            job.regions[*region as usize].depth = match bits >> n & 1 {
+                1 => SoakDepth::Through,
+                _ => SoakDepth::default(),
+            };
+        }
+        let mut planner = standing.planner.clone();
+        planner.touch(Touched::Depths);
+        let plan = planned(&mut planner, &job, &rack(), &|_| true).expect("a plan");
+        let purge: f64 = plan.swaps.iter().map(|s| s.purge_mm3).sum();
+        least = least.min(purge);
+        let is_it =
+            (0..regions.len()).all(|n| found.through.contains(&regions[n]) == (bits >> n & 1 == 1));
+        if is_it {
+            assert!(
+                (purge - found.purge_mm3).abs() < 1e-6,
+                "{purge} or {}",
+                found.purge_mm3
+            );
+        }
+    }
+    assert!(
+        found.purge_mm3 <= least + 1e-6,
+        "{} mm³, {least}",
+        found.purge_mm3
+    );
+}
+
+#[test]
+fn advice_gives_what_it_promises() {
+    let mut standing = Standing::demo("Signal tiles, coloured");
+    let all = standing.trial(|t| t.advice(&[])).expect("not stopped");
+    assert!(all.len() > 5);
+    for advice in &all {
+        let (history, shelf) = (&mut standing.history, &standing.shelf);
+        for edit in &advice.edits {
+            history.apply(edit.clone(), shelf).expect("as advised");
+        }
+        let plan = planned(&mut Planner::default(), history.job(), &rack(), &|_| true);
+        let bill = plan.expect("a plan").plan.bill;
+        assert!(bill.swaps as i64 == advice.then.swaps, "{}", advice.words);
+        assert!(
+            (bill.purge_g - advice.then.purge_g).abs() < 1e-9,
+            "{}",
+            advice.words
+        );
+        let saved = standing.plan.bill.swaps as i64 - bill.swaps as i64;
+        assert!(saved == advice.saves.swaps, "{}", advice.words);
+        for _ in &advice.edits {
+            history.undo(shelf).expect("undone");
+        }
     }
 }

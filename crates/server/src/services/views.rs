@@ -38,6 +38,7 @@ pub(super) fn job_view(
             })
             .collect(),
         regions: region_views(job),
+        changes: history.changes(),
         machine: job.printer.profile(),
         slots: (0..job.printer.slots)
             .map(|slot| {
@@ -141,7 +142,7 @@ fn region_views(job: &Job) -> Vec<RegionView> {
             colour: r.colour,
             slot: r.slot,
             is_proposed: r.is_proposed,
-            soak_mm: r.soak_mm,
+            depth: r.depth,
             is_protected: r.is_protected,
             facets: tallies[number as usize].facets,
             surface_share: share(tallies[number as usize].area_mm2),

@@ -36,7 +36,7 @@ use utoipa::ToSchema;
 use varichrom_core::advice::CheckedPlan;
 use varichrom_core::advice::intake::SizeDoubt;
 use varichrom_core::colour::Colour;
-use varichrom_core::job::{LengthUnit, LostEdit};
+use varichrom_core::job::{Change, LengthUnit, LostEdit, SoakDepth};
 use varichrom_core::layers::LayerDrawing;
 use varichrom_core::machine::{Printer, Profile, Spool};
 use varichrom_core::mesh::Defect;
@@ -111,6 +111,8 @@ pub struct JobView {
     pub copy_shifts: Vec<[f64; 2]>,
     /// How many pieces the bed holds at the present gap, across and along.
     pub most_copies: [u32; 2],
+    /// Changes at a layer.
+    pub changes: Vec<Change>,
     /// Edits that the last replacement of a model lost.
     pub lost: Vec<LostEdit>,
 }
@@ -231,8 +233,8 @@ pub struct RegionView {
     pub slot: Option<u8>,
     /// Whether the slot was proposed and is not confirmed.
     pub is_proposed: bool,
-    /// Soak depth in mm.
-    pub soak_mm: f64,
+    /// How far its colour goes in.
+    pub depth: SoakDepth,
     /// Whether no tool takes surface from it.
     pub is_protected: bool,
     /// Facets it covers, wholly or in part.

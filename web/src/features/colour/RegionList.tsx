@@ -6,7 +6,7 @@ import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { grams, percent } from "../../ui/format";
 import { NameField } from "../../ui/NameField";
-import { NumberField } from "../../ui/NumberField";
+import { SoakField } from "./SoakField";
 import { Select } from "../../ui/Select";
 import { ColourField } from "../../ui/ColourField";
 import { freshColour, freshKey } from "./fresh";
@@ -85,17 +85,7 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
                 onCommit={(colour) => edit({ edit: "recolour-region", region: r.key, colour })}
               />
             </label>
-            <label className="flex items-center justify-between whitespace-nowrap" title="How far the colour goes in below the surface">
-              Soak depth
-              <NumberField
-                label={`Soak depth of ${r.name}`}
-                value={r.soak_mm}
-                unit="mm"
-                digits={2}
-                width={78}
-                onCommit={(soak_mm) => edit({ edit: "set-soak", region: r.key, soak_mm })}
-              />
-            </label>
+            <SoakField region={r} layerMm={job.printer.layer_mm} onEdit={edit} />
           </div>
         )}
       </div>

@@ -96,12 +96,12 @@ export function StepList({ job }: { job: JobView }) {
                 }}
               >
                 <span className="figure w-5 shrink-0 text-right text-[11px] text-faint">{step.number}</span>
-                <span className="min-w-0 flex-1">
+                <span className={`min-w-0 flex-1 ${step.is_left_out ? "text-faint line-through" : ""}`}>
                   {step.what}
                   {step.is_changed && <span className="text-soft"> (changed)</span>}
                 </span>
               </button>
-              {step.is_applied && hasNumbers(step.edit) && (
+              {step.is_applied && !step.is_left_out && hasNumbers(step.edit) && (
                 <StepNumbers
                   job={job}
                   step={step}

@@ -3,6 +3,7 @@ import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
 import type { Step } from "../../api/generated/Step";
 import { useChanges } from "../../api/queries";
+import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 
 /** The numbers of an edit that can be changed later: what they are called, and the edit with another one. */
@@ -37,7 +38,13 @@ function numbersOf(edit: Edit): { name: string; unit: string; digits: number; va
     case "smooth-region":
       return [{ name: "Distance", unit: "mm", digits: 2, value: edit.by_mm, with: (by_mm) => ({ ...edit, by_mm }) }];
     case "set-soak":
-      return [{ name: "Depth", unit: "mm", digits: 2, value: edit.soak_mm, with: (soak_mm) => ({ ...edit, soak_mm }) }];
+      if (edit.layers !== undefined)
+        return [{ name: "Depth", unit: "layers", digits: 0, value: edit.layers, with: (layers) => ({ ...edit, layers: Math.round(layers) }) }];
+      return edit.soak_mm === undefined
+        ? []
+        : [{ name: "Depth", unit: "mm", digits: 2, value: edit.soak_mm, with: (soak_mm) => ({ ...edit, soak_mm }) }];
+    case "give-change":
+      return [{ name: "From", unit: "mm", digits: 2, value: edit.from_mm, with: (from_mm) => ({ ...edit, from_mm }) }];
     default:
       return [];
   }
@@ -76,6 +83,11 @@ export function StepNumbers({ job, step, isOpen, onToggle }: { job: JobView; ste
               />
             </label>
           ))}
+        {isOpen && (
+          <Button kind="link" className="mt-1 text-[12px]" onClick={() => edit({ edit: "leave-out", number: step.number })}>
+            Take this step out
+          </Button>
+        )}
       </div>
     </>
   );

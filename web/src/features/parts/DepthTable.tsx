@@ -61,7 +61,8 @@ export function DepthTable({ job }: { job: JobView }) {
             </thead>
             <tbody>
               {choices.choices.map((c) => {
-                const isNow = chosen !== undefined && Math.abs(chosen.soak_mm - c.mm) < 1e-6;
+                const now = chosen?.depth;
+                const isNow = now?.by === "mm" ? Math.abs(now.mm - c.mm) < 1e-6 : now?.by === "layers" && now.layers === c.layers;
                 const hides = c.shows <= choices.tolerance;
                 return (
                   <tr

@@ -13,6 +13,7 @@ import { Bar } from "../../ui/states";
 import { useOf } from "../../state/useOf";
 
 const sorts: Record<SnagSort, string> = {
+  deeper: "Deeper costs less",
   trifle: "Next to nothing",
   edge: "A border askew",
   heights: "A hair apart",
@@ -82,7 +83,10 @@ export function SnagList({
         {view.snags.map((s, i) => (
           <li key={i} className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""}`}>
             <p className="flex items-baseline justify-between gap-2">
-              <span className="text-[12px] font-semibold text-wrong">{sorts[s.sort]}</span>
+              <span className="whitespace-nowrap text-[12px]">
+                <span className="font-semibold text-wrong">{sorts[s.sort]}</span>
+                <span className="text-soft"> · {s.keeps_look ? "looks the same" : "changes the look"}</span>
+              </span>
               <span className="figure text-right text-[12px] text-fine" title="Planned in full with the mend done">
                 {savingText(s.saves)}
               </span>

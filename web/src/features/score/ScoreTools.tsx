@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useScore } from "../../state/score";
+import { ChangeHere } from "./ChangeHere";
 import { ScoreTable } from "./ScoreTable";
 import { useOf } from "../../state/useOf";
 
@@ -16,6 +17,7 @@ export function ScoreTools({
   zoom,
   scroll,
   all,
+  fromMm,
 }: {
   job: JobView;
   latest: Ready;
@@ -23,6 +25,8 @@ export function ScoreTools({
   zoom: (by: number) => void;
   scroll: (by: number) => void;
   all: () => void;
+  /** Bottom of the layer of the cursor, mm. */
+  fromMm: number;
 }) {
   const { pinned, pin } = useOf(useScore, "pinned", "pin");
   const isPinned = pinned?.job === job.id;
@@ -54,6 +58,7 @@ export function ScoreTools({
       >
         {isPinned ? <PinOff size={13} /> : <Pin size={13} />}
       </Tool>
+      {fromMm > 0 && <ChangeHere job={job} fromMm={fromMm} />}
       <ScoreTable job={job} plan={latest.plan}>
         <button type="button" className={look} aria-label="The score as a table" title="The score as a table">
           <TableProperties size={13} />

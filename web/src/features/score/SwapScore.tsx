@@ -7,6 +7,7 @@ import type { Swap } from "../../api/generated/Swap";
 import { useBench } from "../../state/bench";
 import { useScore } from "../../state/score";
 import { counted, fixed } from "../../ui/format";
+import { ChangeLines } from "./ChangeLines";
 import { Rows } from "./Rows";
 import { ScoreTools } from "./ScoreTools";
 import { SpanSummary } from "./SpanSummary";
@@ -224,6 +225,7 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
         <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
           Swap score
         </text>
+        <ChangeLines job={job} layers={layers} x={x} top={top} bottom={lowest} layerAt={layerAt} />
         {isSeen && (
           <>
             <line
@@ -250,7 +252,7 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           </>
         )}
       </svg>
-      <ScoreTools job={job} latest={latest} isAll={isAll} zoom={(by) => zoom(by, 0.5 * (from + to))} scroll={scroll} all={all} />
+      <ScoreTools job={job} latest={latest} isAll={isAll} zoom={(by) => zoom(by, 0.5 * (from + to))} scroll={scroll} all={all} fromMm={here?.z0_mm ?? 0} />
       <SpanSummary job={job} plan={latest.plan} />
       {hovered && !drag && <SwapTip job={job} swap={hovered.swap} x={hovered.x} y={top + 2} width={width} />}
     </div>

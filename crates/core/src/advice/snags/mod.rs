@@ -2,6 +2,7 @@
 
 mod alike;
 mod bare_walls;
+mod deeper;
 mod edges;
 mod heights;
 mod layer_grid;
@@ -9,6 +10,8 @@ mod surfaces;
 mod thin;
 mod trifles;
 
+use super::WayFigures;
+use super::deep;
 use super::trial::{Saving, Trial};
 use crate::Problem;
 use crate::job::Edit;
@@ -21,6 +24,8 @@ use surfaces::Surfaces;
 #[serde(rename_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub enum SnagSort {
+    /// Colours that would purge less if they went deeper.
+    Deeper,
     /// A colour on a few layers for next to nothing.
     Trifle,
     /// A border between two colours that runs through several layers.
@@ -37,6 +42,21 @@ pub enum SnagSort {
     LayerGrid,
 }
 
+impl SnagSort {
+    /// Whether what is printed looks the same once it is mended.
+    pub fn keeps_look(self) -> bool {
+        match self {
+            SnagSort::Deeper | SnagSort::LayerGrid => true,
+            SnagSort::Trifle
+            | SnagSort::Edge
+            | SnagSort::Heights
+            | SnagSort::BareWalls
+            | SnagSort::Thin
+            | SnagSort::AlikeSpools => false,
+        }
+    }
+}
+
 /// A place where a small change saves something.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -49,8 +69,12 @@ pub struct Snag {
     pub mend: String,
     /// The mend.
     pub edit: Edit,
+    /// Whether what is printed looks the same once it is mended.
+    pub keeps_look: bool,
     /// What it saves: planned in full with the mend done.
     pub saves: Saving,
+    /// What the job then comes to.
+    pub then: WayFigures,
     /// Heights between which it lies, mm above the bed.
     pub low_mm: f64,
     /// The higher of them.
@@ -82,7 +106,7 @@ const MOST_TRIED: usize = 40;
 const LEAST_G: f64 = 0.05;
 
 impl Trial<'_> {
-    /// All snags, the one that saves most first. `progress`: told the finished share, 0 to 1.
+    /// All snags: those whose mends keep the look before those that change it, and of each the one that saves most first. `progress`: told the finished share, 0 to 1.
     ///
     /// # Errors
     /// `stopped`.
@@ -90,8 +114,22 @@ impl Trial<'_> {
     /// # Cost
     /// One look at every facet, and a trial for each candidate, at most 40.
     pub fn snags(&self, progress: &dyn Fn(f64)) -> Result<Vec<Snag>, Problem> {
+        if deep::choosable(self.job).is_empty() {
+            return self.prepared_snags(progress);
+        }
+        let mut planner = self.planner.clone();
+        planner.prepare_depths(&self.job.claims());
+        let prepared = Trial {
+            planner: &planner,
+            ..*self
+        };
+        prepared.prepared_snags(progress)
+    }
+
+    fn prepared_snags(&self, progress: &dyn Fn(f64)) -> Result<Vec<Snag>, Problem> {
         let surfaces = Surfaces::of(self.job);
         let mut candidates = Vec::new();
+        deeper::find(self, &mut candidates)?;
         alike::find(self, &mut candidates);
         trifles::find(self, &mut candidates);
         edges::find(self, &mut candidates);
@@ -125,7 +163,9 @@ impl Trial<'_> {
                 what: candidate.what,
                 mend: candidate.mend,
                 edit: candidate.edit,
+                keeps_look: candidate.sort.keeps_look(),
                 saves,
+                then: WayFigures::of(&tried.job, &tried.plan),
                 low_mm: candidate.low_mm,
                 high_mm: candidate.high_mm,
                 regions: candidate.regions.iter().map(key).collect(),
@@ -133,8 +173,10 @@ impl Trial<'_> {
             });
         }
         found.sort_by(|a, b| {
-            let first = b.saves.waste_g.total_cmp(&a.saves.waste_g);
-            first.then(b.saves.swaps.cmp(&a.saves.swaps))
+            let first = b.keeps_look.cmp(&a.keeps_look);
+            first
+                .then(b.saves.waste_g.total_cmp(&a.saves.waste_g))
+                .then(b.saves.swaps.cmp(&a.saves.swaps))
         });
         progress(1.0);
         Ok(one_of_each(found))

@@ -1,3 +1,4 @@
+import type { BandDepth } from "../../../api/generated/BandDepth";
 import type { Edit } from "../../../api/generated/Edit";
 import { limits } from "../../../api/generated/limits";
 import type { Place } from "../../../api/generated/Place";
@@ -6,6 +7,7 @@ import { useOf } from "../../../state/useOf";
 import { fixed } from "../../../ui/format";
 import { LengthField } from "../../../ui/LengthField";
 import { NumberField } from "../../../ui/NumberField";
+import { Select } from "../../../ui/Select";
 import { Tick } from "../../../ui/Tick";
 import type { OptionsProps, ToolCard } from "./card";
 
@@ -18,11 +20,18 @@ export function bandEdit(s: Settings, region: string, at: Place | null, heights?
     low_mm: Math.min(low, high),
     high_mm: Math.max(low, high),
     snap: s.bandSnap,
+    depth: s.bandDepth,
     count: heights ? 1 : s.bandCount,
     pitch_mm: s.bandPitch,
     ...(at && s.bandOnPart ? { at } : {}),
   };
 }
+
+const depths: { value: BandDepth; label: string }[] = [
+  { value: "skin", label: "as it soaks" },
+  { value: "through", label: "right through" },
+  { value: "inside", label: "inside only" },
+];
 
 function Options({ job, onBands }: OptionsProps) {
   const { settings: s, set } = useOf(useBench, "settings", "set");
@@ -60,6 +69,16 @@ function Options({ job, onBands }: OptionsProps) {
             onCommit={(bandPitch) => set({ bandPitch })}
           />
         </span>
+      </div>
+      <div className="flex items-center justify-between gap-1">
+        <span className="text-soft">Goes in</span>
+        <Select
+          label="How far bands go in"
+          value={s.bandDepth}
+          options={depths}
+          className="h-6 w-[150px] px-1.5! py-0!"
+          onChange={(d) => set({ bandDepth: depths.find((o) => o.value === d)?.value ?? "skin" })}
+        />
       </div>
       <div className="flex items-center justify-between">
         <Tick

@@ -16,6 +16,13 @@ function Options({ patchCount }: OptionsProps) {
       >
         And all at this height
       </Tick>
+      <Tick
+        isOn={s.reliefThrough}
+        title="A region that is new to the surface goes right through what is raised: its colour ends with the walls, and no layer of it prints two colours"
+        onChange={(reliefThrough) => set({ reliefThrough })}
+      >
+        Right through, if raised
+      </Tick>
     </>
   );
 }
@@ -26,7 +33,7 @@ export const relief: ToolCard = {
   name: "Relief",
   key: "R",
   icon: <path d="M2 15h4V6h8v9h4" />,
-  click: (s, region, at) => ({ edit: "give-relief", region, at, crease_deg: s.creaseDeg, all: s.allAtHeight }),
+  click: (s, region, at) => ({ edit: "give-relief", region, at, crease_deg: s.creaseDeg, all: s.allAtHeight, through: s.reliefThrough }),
   Options,
   how: (to) => <>Click a raised or sunken face to give it to {to} with its walls.</>,
 };
