@@ -5,8 +5,8 @@ use crate::Problem;
 use crate::colour::Colour;
 use crate::job::Job;
 use crate::solids::{
-    Meeting, SheetError, Sheets, Solid, ThroughError, Wanted, boolean, meetings, sheets,
-    straight_through,
+    Meeting, Plane, SheetError, Sheets, Solid, ThroughError, Wanted, boolean, capped, cut_by_plane,
+    meetings, sheets, straight_through,
 };
 use serde::{Deserialize, Serialize};
 
@@ -75,10 +75,19 @@ pub fn closed_bodies(
         let of_part = |done: f64| {
             go_on(SHARED_SHARE + (1.0 - SHARED_SHARE) * (n as f64 + done) / count as f64)
         };
-        let painted = Painted::of(job, (model, part), solid);
-        if painted.divide(depth, &mut made, &of_part).is_err() {
-            return Ok(None);
+        let at = (model, part);
+        let pieces = match depth {
+            BodyDepth::Surface => vec![(job.models[model].parts[part].own, solid)],
+            BodyDepth::Soak | BodyDepth::Through => by_spans(job, at, solid),
+        };
+        let first = made.bodies.len();
+        for (own, solid) in pieces {
+            let painted = Painted::of(job, at, own, solid);
+            if painted.divide(depth, &mut made, &of_part).is_err() {
+                return Ok(None);
+            }
         }
+        join_regions(&mut made.bodies, first);
     }
     Ok(Some(made))
 }
@@ -154,10 +163,66 @@ fn disjoint(
     Some(parts)
 }
 
-/// One part with the regions on its surface.
+/// A part cut at the heights where its inside becomes another region's, each piece with whose its inside is.
+fn by_spans(job: &Job, at: (usize, usize), solid: Solid) -> Vec<(u16, Solid)> {
+    let part = &job.models[at.0].parts[at.1];
+    let spans = part.spans_on_bed(job.bed_shift()[2]);
+    if spans.is_empty() {
+        return vec![(part.own, solid)];
+    }
+    let mut heights: Vec<f64> = spans.iter().flat_map(|s| [s.low_mm, s.high_mm]).collect();
+    heights.retain(|z| z.is_finite());
+    heights.sort_by(f64::total_cmp);
+    heights.dedup();
+    let own_below = |z: f64| {
+        let span = spans.iter().find(|s| s.low_mm < z && z <= s.high_mm);
+        span.map_or(part.own, |s| s.own)
+    };
+    let mut pieces = Vec::new();
+    let mut rest = solid;
+    for z in heights {
+        let plane = Plane {
+            normal: [0.0, 0.0, 1.0],
+            offset: z,
+        };
+        // A plane that misses, or runs along a face, leaves nothing to divide.
+        if let Ok(halves) = cut_by_plane(&rest, &plane) {
+            pieces.push((own_below(z), halves.below));
+            rest = halves.above;
+        }
+    }
+    pieces.push((own_below(rest.bounds().max[2]), rest));
+    for (own, piece) in &mut pieces {
+        for face in piece.faces.iter_mut().filter(|f| !f.is_inner) {
+            let region = face.label.unwrap_or(part.own);
+            face.label = Some(region).filter(|r| r != own);
+        }
+    }
+    pieces
+}
+
+/// The bodies of one part from a number on, those of one region as one: what is cut at a height is still one colour's.
+fn join_regions(bodies: &mut Vec<ClosedBody>, first: usize) {
+    let mut joined: Vec<ClosedBody> = Vec::new();
+    for body in bodies.drain(first..) {
+        match joined.iter_mut().find(|b| b.number == body.number) {
+            Some(same) => {
+                same.solid.append(&body.solid);
+                same.volume_mm3 += body.volume_mm3;
+                same.is_closed &= body.is_closed;
+            }
+            None => joined.push(body),
+        }
+    }
+    bodies.extend(joined);
+}
+
+/// One part, or a piece of it, with the regions on its surface.
 struct Painted<'a> {
     job: &'a Job,
     at: (usize, usize),
+    /// Whose its inside is.
+    own: u16,
     solid: Solid,
     /// Regions on it but its own, ascending.
     regions: Vec<u16>,
@@ -166,9 +231,11 @@ struct Painted<'a> {
 /// Stopped on request.
 struct Stopped;
 
+/// How deep the body of a region goes that goes right through, where that does not come out clean, mm.
+const FALLBACK_MM: f64 = 0.8;
+
 impl Painted<'_> {
-    fn of(job: &Job, at: (usize, usize), solid: Solid) -> Painted<'_> {
-        let own = job.models[at.0].parts[at.1].own;
+    fn of(job: &Job, at: (usize, usize), own: u16, solid: Solid) -> Painted<'_> {
         let mut regions: Vec<u16> = solid.faces.iter().filter_map(|f| f.label).collect();
         regions.sort_unstable();
         regions.dedup();
@@ -176,6 +243,7 @@ impl Painted<'_> {
         Painted {
             job,
             at,
+            own,
             solid,
             regions,
         }
@@ -183,10 +251,6 @@ impl Painted<'_> {
 
     fn name(&self) -> &str {
         &self.job.models[self.at.0].parts[self.at.1].name
-    }
-
-    fn own(&self) -> u16 {
-        self.job.models[self.at.0].parts[self.at.1].own
     }
 
     /// Adds its bodies.
@@ -209,17 +273,20 @@ impl Painted<'_> {
                 self.name().to_string(),
                 "Mend it in Intake.",
             ));
-            self.put(self.own(), self.solid.clone(), made);
+            self.put(self.own, self.solid.clone(), made);
             return Ok(());
         }
         if depth == BodyDepth::Through {
             self.push_through(made, go_on)?;
         }
+        if depth == BodyDepth::Soak {
+            self.cut_off(made);
+        }
         if depth != BodyDepth::Surface && !self.regions.is_empty() {
             self.soak(made, go_on)?;
         }
         if !self.solid.mesh.facets.is_empty() {
-            self.put(self.own(), self.solid.clone(), made);
+            self.put(self.own, self.solid.clone(), made);
         }
         Ok(())
     }
@@ -261,6 +328,41 @@ impl Painted<'_> {
         Ok(())
     }
 
+    /// Cuts off what regions that go right through have raised, where it stands.
+    fn cut_off(&mut self, made: &mut ClosedBodies) {
+        let (through, rest) = std::mem::take(&mut self.regions)
+            .into_iter()
+            .partition(|r: &u16| self.job.soak_mm(*r).is_infinite());
+        self.regions = rest;
+        let through: Vec<u16> = through;
+        for region in through {
+            let chosen = self.faces_of(region);
+            if !chosen.contains(&true) {
+                continue;
+            }
+            match capped(&self.solid, &chosen) {
+                Some(halves) => {
+                    self.put(region, halves.part, made);
+                    self.solid = halves.rest;
+                }
+                None => {
+                    let name = &self.job.regions[region as usize].name;
+                    made.told.push(Problem::new(
+                        "bodies-not-through",
+                        format!(
+                            "{name} on {} goes {FALLBACK_MM:.1} mm deep in these bodies: right through it does not come out clean",
+                            self.name()
+                        ),
+                        self.name().to_string(),
+                        "Cut the part where the colours meet, and give its pieces whole.",
+                    ));
+                    self.regions.push(region);
+                }
+            }
+        }
+        self.regions.sort_unstable();
+    }
+
     /// Makes the regions bodies as deep as they soak.
     fn soak(
         &mut self,
@@ -275,7 +377,11 @@ impl Painted<'_> {
             .iter()
             .map(|f| f.label.and_then(place))
             .collect();
-        let depths: Vec<f64> = regions.iter().map(|r| self.job.soak_mm(*r)).collect();
+        let depths: Vec<f64> = regions
+            .iter()
+            .map(|r| self.job.soak_mm(*r))
+            .map(|mm| if mm.is_finite() { mm } else { FALLBACK_MM })
+            .collect();
         let divided = match sheets(&self.solid, &choice, &depths, go_on) {
             Ok(divided) => divided,
             Err(SheetError::Stopped) => return Err(Stopped),

@@ -83,7 +83,7 @@ impl JobPart {
     }
 
     /// The spans as layers know them, for a part that is shifted to stand on the bed.
-    pub(super) fn spans_on_bed(&self, shift: f64) -> Vec<Span> {
+    pub(crate) fn spans_on_bed(&self, shift: f64) -> Vec<Span> {
         let on_bed = |span: &PartSpan| Span {
             low_mm: span.low_mm + shift,
             high_mm: span.high_mm + shift,

@@ -4,6 +4,7 @@
 
 mod boolean;
 mod cap;
+mod capped;
 mod crossing;
 mod depth;
 mod floor;
@@ -18,6 +19,7 @@ mod solid;
 mod walls;
 
 pub use boolean::{BooleanError, Wanted, boolean};
+pub use capped::capped;
 pub use inlay::{Inlay, InlayError, InlayOptions, inlay, narrowest, walls_moved};
 pub use overlap::{Meeting, Pair, meetings};
 pub use plane::{CutError, Halves, Plane, cut_by_plane};

@@ -9,7 +9,10 @@ use rstest::rstest;
 use std::f64::consts::PI;
 use std::sync::Arc;
 use varichrom_core::carve::Labels;
-use varichrom_core::job::{BandDepth, Edit, GiveEdit, History, Job, JobEdit, SoakDepth};
+use varichrom_core::handover::{BodyDepth, ClosedBodies, closed_bodies};
+use varichrom_core::job::{
+    BandDepth, Edit, GiveEdit, History, Job, JobEdit, RegionEdit, SoakDepth,
+};
 use varichrom_core::layers::{
     CellKind, Claims, LayerShare, Settings, Touched, draw_layer, label, survey,
 };
@@ -404,4 +407,98 @@ fn a_depth_in_layers_follows_the_layers() {
     printer.layer_mm = 0.3;
     job.printer = printer;
     assert_relative_eq!(job.soak_mm(1), 1.2);
+}
+
+fn bodies_of(job: &Job) -> ClosedBodies {
+    let made = closed_bodies(job, BodyDepth::Soak, &|_| true);
+    made.expect("a job with models").expect("not stopped")
+}
+
+#[test]
+fn a_raised_block_right_through_goes_out_as_its_box() {
+    let on_block = Place {
+        model: "it".into(),
+        point: [20.0, 15.0, 7.0],
+        normal: [0.0, 0.0, 1.0],
+    };
+    let relief = Edit::Give(GiveEdit::GiveRelief {
+        region: "red".into(),
+        at: on_block,
+        crease_deg: 30.0,
+        all: false,
+        through: true,
+    });
+    let made = bodies_of(job(&plate_with_block(), &[relief]).job());
+    assert!(made.told.is_empty(), "{:?}", made.told);
+    let of = |number: u16| {
+        made.bodies
+            .iter()
+            .find(|b| b.number == number)
+            .expect("a body")
+    };
+    assert_relative_eq!(of(1).volume_mm3, 240.0, max_relative = 1e-6);
+    assert_relative_eq!(of(0).volume_mm3, 4800.0, max_relative = 1e-6);
+    assert!(made.bodies.iter().all(|b| b.is_closed));
+}
+
+#[test]
+fn bands_right_through_go_out_as_the_same_bodies_as_pieces_that_were_cut() {
+    let cone = || revolve(&[(0.0, 0.0), (10.0, 0.0), (0.0, 20.0)], 96);
+    let banded = job(
+        &cone(),
+        &[
+            band("red", 4.0, 8.0, BandDepth::Through),
+            change("blue", 12.0),
+        ],
+    );
+    let made = bodies_of(banded.job());
+    assert!(made.told.is_empty(), "{:?}", made.told);
+    let bytes = stl(&cone(), "it");
+    let (shelf, mut cut) = job_of(&[("it", &bytes[..])]);
+    for key in ["red", "blue"] {
+        cut.apply(region(key), &shelf).expect("a region");
+    }
+    let cuts = [4.0, 8.0, 12.0].map(|mm| {
+        let top = mm + 0.5;
+        let at = format!(
+            r#"{{"model":"it","point":[{},0.0,{top}],"normal":[0.9,0.0,0.4]}}"#,
+            10.0 - top / 2.0
+        );
+        format!(r#"{{"edit":"part","do":"cut","at":{at},"plane":{{"by":"height","mm":{mm}}}}}"#)
+    });
+    for edit in &cuts {
+        let edit: Edit = serde_json::from_str(edit).expect(edit);
+        cut.apply(edit, &shelf).expect("a cut");
+    }
+    for (mm, key) in [(6.0, "red"), (14.0, "blue")] {
+        let at = Place {
+            model: "it".into(),
+            point: [10.0 - mm / 2.0, 0.0, mm],
+            normal: [0.9, 0.0, 0.4],
+        };
+        let give = Edit::Region(RegionEdit::GivePart {
+            region: key.into(),
+            at,
+        });
+        cut.apply(give, &shelf).expect("given");
+    }
+    let by_cuts = bodies_of(cut.job());
+    let volume = |made: &ClosedBodies, number: u16| -> f64 {
+        let of = made.bodies.iter().filter(|b| b.number == number);
+        of.map(|b| b.volume_mm3).sum()
+    };
+    for number in 0..3 {
+        assert_relative_eq!(
+            volume(&made, number),
+            volume(&by_cuts, number),
+            max_relative = 1e-6
+        );
+    }
+    assert!(made.bodies.iter().all(|b| b.is_closed));
+    // Layer by layer as well.
+    let (a, b) = (layers(banded.job()), layers(cut.job()));
+    assert!(of_layers(&a) == of_layers(&b));
+    for (x, y) in volumes(&a).iter().zip(volumes(&b)) {
+        assert_relative_eq!(*x, y, max_relative = 1e-6);
+    }
 }

@@ -24,4 +24,8 @@ number: number,
 /**
  * What it is from now on; of the same kind.
  */
-to: Edit, };
+to: Edit, } | { "edit": "leave-out", 
+/**
+ * Which edit of the job, from 1.
+ */
+number: number, };

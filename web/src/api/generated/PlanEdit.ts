@@ -44,6 +44,14 @@ tolerance: number | null, } | { "do": "quick",
  */
 is_quick: boolean, } | { "do": "depth", 
 /**
- * Depth in mm.
+ * Depth in mm, if it is told so.
  */
-soak_mm: number, };
+soak_mm?: number, 
+/**
+ * Depth in layers, if it is told so.
+ */
+layers?: number, 
+/**
+ * Whether they go right through.
+ */
+through?: boolean, };

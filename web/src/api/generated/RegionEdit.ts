@@ -47,9 +47,17 @@ region: string, } | { "edit": "set-soak",
  */
 region: string, 
 /**
- * Depth in mm.
+ * Depth in mm, if it is told so.
  */
-soak_mm: number, } | { "edit": "protect-region", 
+soak_mm?: number, 
+/**
+ * Depth in layers, if it is told so.
+ */
+layers?: number, 
+/**
+ * Whether it goes right through.
+ */
+through?: boolean, } | { "edit": "protect-region", 
 /**
  * Which.
  */

@@ -2,6 +2,7 @@
 import type { Edit } from "./Edit";
 import type { Saving } from "./Saving";
 import type { SnagSort } from "./SnagSort";
+import type { WayFigures } from "./WayFigures";
 
 /**
  * A place where a small change saves something.
@@ -24,9 +25,17 @@ mend: string,
  */
 edit: Edit, 
 /**
+ * Whether what is printed looks the same once it is mended.
+ */
+keeps_look: boolean, 
+/**
  * What it saves: planned in full with the mend done.
  */
 saves: Saving, 
+/**
+ * What the job then comes to.
+ */
+then: WayFigures, 
 /**
  * Heights between which it lies, mm above the bed.
  */

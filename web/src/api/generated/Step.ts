@@ -22,6 +22,10 @@ edit: Edit,
  */
 is_changed: boolean, 
 /**
+ * Whether it was taken out since.
+ */
+is_left_out: boolean, 
+/**
  * Whether it is applied now; the others can be redone.
  */
 is_applied: boolean, };

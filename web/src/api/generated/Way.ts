@@ -15,6 +15,10 @@ key: string,
  */
 group: WayGroup, 
 /**
+ * Whether what is printed looks the same as it is planned now.
+ */
+keeps_look: boolean, 
+/**
  * What the maker reads.
  */
 name: string, 

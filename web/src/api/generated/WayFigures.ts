@@ -9,6 +9,10 @@ export type WayFigures = {
  */
 swaps: number, 
 /**
+ * Purge, g.
+ */
+purge_g: number, 
+/**
  * Purge and tower, g.
  */
 waste_g: number, 

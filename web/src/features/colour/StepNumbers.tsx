@@ -39,7 +39,9 @@ function numbersOf(edit: Edit): { name: string; unit: string; digits: number; va
       return [{ name: "Distance", unit: "mm", digits: 2, value: edit.by_mm, with: (by_mm) => ({ ...edit, by_mm }) }];
     case "set-soak":
       if (edit.layers !== undefined)
-        return [{ name: "Depth", unit: "layers", digits: 0, value: edit.layers, with: (layers) => ({ ...edit, layers: Math.round(layers) }) }];
+        return [
+          { name: "Depth", unit: "layers", digits: 0, value: edit.layers, with: (layers) => ({ ...edit, layers: Math.round(layers) }) },
+        ];
       return edit.soak_mm === undefined
         ? []
         : [{ name: "Depth", unit: "mm", digits: 2, value: edit.soak_mm, with: (soak_mm) => ({ ...edit, soak_mm }) }];

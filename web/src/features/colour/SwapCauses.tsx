@@ -33,7 +33,7 @@ export function SwapCauses({ job, plan }: { job: JobView; plan: PlanView | undef
               <span className="font-semibold">
                 {c.first_layer === c.last_layer ? `Layer ${c.first_layer + 1}` : `Layers ${c.first_layer + 1}–${c.last_layer + 1}`}
               </span>{" "}
-              need {c.regions.map(nameOf).join(", ")}.
+              {c.first_layer === c.last_layer ? "needs" : "need"} {c.regions.map(nameOf).join(", ")}.
               <span className="figure block text-[12px] text-soft">
                 {c.swaps} {c.swaps === 1 ? "swap" : "swaps"}, {fixed(c.purge_mm3, 0)} mm³
               </span>

@@ -252,7 +252,15 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           </>
         )}
       </svg>
-      <ScoreTools job={job} latest={latest} isAll={isAll} zoom={(by) => zoom(by, 0.5 * (from + to))} scroll={scroll} all={all} fromMm={here?.z0_mm ?? 0} />
+      <ScoreTools
+        job={job}
+        latest={latest}
+        isAll={isAll}
+        zoom={(by) => zoom(by, 0.5 * (from + to))}
+        scroll={scroll}
+        all={all}
+        fromMm={here?.z0_mm ?? 0}
+      />
       <SpanSummary job={job} plan={latest.plan} />
       {hovered && !drag && <SwapTip job={job} swap={hovered.swap} x={hovered.x} y={top + 2} width={width} />}
     </div>
