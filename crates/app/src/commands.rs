@@ -171,6 +171,9 @@ impl Models for Folder {
 /// `run RECIPE.json --out DIR`
 ///
 /// What the plan warns of goes to standard error; with `is_strict` it is a failure. The results are written all the same.
+/// Ways to stand that are planned in full: the best of those that are compared.
+const MOST_POSES: usize = 5;
+
 /// A recipe with the folder of its files, and the job that its edits make.
 fn replayed(recipe_file: &Path) -> Result<(Recipe, Folder, History), Problem> {
     let recipe = Recipe::from_json(&read(recipe_file)?).map_err(|p| in_file(recipe_file, p))?;
@@ -190,7 +193,7 @@ fn replayed(recipe_file: &Path) -> Result<(Recipe, Folder, History), Problem> {
     Ok((recipe, folder, history))
 }
 
-pub(crate) fn advise(recipe_file: &Path, is_json: bool) -> Result<(), Problem> {
+pub(crate) fn advise(recipe_file: &Path, poses: bool, is_json: bool) -> Result<(), Problem> {
     let (recipe, folder, history) = replayed(recipe_file)?;
     let job = history.job();
     let mut planner = Planner::default();
@@ -203,7 +206,7 @@ pub(crate) fn advise(recipe_file: &Path, is_json: bool) -> Result<(), Problem> {
         models: &folder,
         go_on: &|| true,
     };
-    let advice = trial.advice(&[])?;
+    let advice = trial.advice(&[], if poses { MOST_POSES } else { 0 })?;
     print(&serde_json::json!({ "advice": advice }), is_json, || {
         if advice.is_empty() {
             return "Nothing was found that would make it cheaper.".into();

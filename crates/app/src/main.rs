@@ -101,6 +101,9 @@ enum Command {
     Advise {
         /// The recipe.
         recipe: PathBuf,
+        /// Try other ways to stand as well.
+        #[arg(long)]
+        poses: bool,
     },
     /// Replay a recipe: models, edits, slots and printer to plan and exports.
     Run {
@@ -137,7 +140,7 @@ fn main() -> ExitCode {
             printer,
             mood,
         } => commands::stand_in(port, printer.as_deref(), &mood),
-        Command::Advise { recipe } => commands::advise(&recipe, cli.json),
+        Command::Advise { recipe, poses } => commands::advise(&recipe, poses, cli.json),
         Command::Run {
             recipe,
             out,

@@ -153,7 +153,7 @@ fn spheres() {
                 let Touched::Heights(span) = history.touched() else {
                     panic!("a band touches heights")
                 };
-                label_between(&found, &history.job().claims(), span, &mut shares);
+                label_between(&found, &history.job().claims(), None, span, &mut shares);
                 let bill = checked_plan(history.job(), &spools, &shares)
                     .expect("few slots")
                     .bill;

@@ -1,6 +1,7 @@
 //! All advice in one list: snags and ways by what they save, each with its edits.
 
 use super::CheckedPlan;
+use super::poses::pose_ways;
 use super::trial::Trial;
 use super::ways::ways;
 use crate::Problem;
@@ -61,20 +62,24 @@ pub struct Advice {
 
 impl Trial<'_> {
     /// All advice that saves purge, swaps, time or cost: what keeps the look first, then what saves most purge. Each is planned in
-    /// full. `owned`: the maker's printers.
+    /// full. `owned`: the maker's printers; `most_poses`: how many ways to stand are tried.
     ///
     /// # Errors
     /// `stopped`.
     ///
     /// # Cost
     /// That of [`Trial::snags`], and a trial for each way.
-    pub fn advice(&self, owned: &[Printer]) -> Result<Vec<Advice>, Problem> {
+    pub fn advice(&self, owned: &[Printer], most_poses: usize) -> Result<Vec<Advice>, Problem> {
         let mut all = Vec::new();
         for snag in self.snags(&|_| ())? {
             let words = format!("{}: {}", snag.mend, snag.what);
             all.push((name(&snag.sort), words, snag.keeps_look, snag.edit));
         }
-        for way in ways(self.job, owned) {
+        let poses = match most_poses {
+            0 => Vec::new(),
+            most => pose_ways(self.job, self.spools, most),
+        };
+        for way in ways(self.job, owned).into_iter().chain(poses) {
             if let Some(edit) = way.edit {
                 all.push((
                     format!("way-{}", name(&way.group)),

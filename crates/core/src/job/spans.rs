@@ -71,7 +71,7 @@ impl JobPart {
         let zero = height(0.0, 0.0, 0.0);
         let slope = height(0.0, 0.0, 1.0) - zero;
         let tilt = [height(1.0, 0.0, 0.0) - zero, height(0.0, 1.0, 0.0) - zero];
-        if tilt.iter().any(|t| t.abs() > 1e-9) || !(slope.abs() > 0.0) {
+        if tilt.iter().any(|t| t.abs() > 1e-9) || slope == 0.0 {
             self.spans.clear();
             return;
         }

@@ -465,7 +465,7 @@ impl Look<'_> {
             .filter(|(facet, point)| square.size > 1 && accepts(*facet, *point));
         let found = guess.and_then(|(facet, point)| {
             let tag = self.tag_at(facet, point);
-            is_alone(facet, point, tag).then(|| (facet, point, tag, true))
+            is_alone(facet, point, tag).then_some((facet, point, tag, true))
         });
         let found = found.or_else(|| {
             let near = (p, square.within_mm);

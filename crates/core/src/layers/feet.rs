@@ -75,7 +75,7 @@ pub(super) fn feet(open: &OpenMesh, part: u32, labels: &Labels, own: u16) -> Fee
         let across = pieces.across(p);
         let here = region(p);
         let is_border = |q: &u32| *q != NO_PIECE && region(*q) != here;
-        if !counts(p) || !across.iter().any(|q| is_border(q)) {
+        if !counts(p) || !across.iter().any(is_border) {
             return Vec::new();
         }
         let corners = pieces.corners(p);

@@ -285,7 +285,7 @@ impl Layer<'_> {
                 survey,
                 body: number,
                 layer,
-                cells: cells,
+                cells,
                 labels,
                 cut: cut.as_ref(),
                 label_of: &desk.labels,

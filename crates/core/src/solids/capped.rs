@@ -10,6 +10,9 @@ use std::collections::HashMap;
 /// How far an outline may leave its plane, mm.
 const FLAT_MM: f64 = 0.05;
 
+/// The outlines in one plane: its normal and offset, and their edges.
+type OnePlane = ([f64; 3], f64, Vec<(u32, u32)>);
+
 /// Lid facets whose middles are asked whether they lie inside, at most.
 const ASKED: usize = 400;
 
@@ -24,7 +27,7 @@ pub fn capped(solid: &Solid, chosen: &[bool]) -> Option<Sheet> {
     let vertices = &solid.mesh.vertices;
     // A lid runs every edge the other way than the facets it closes.
     let edges: Vec<(u32, u32)> = border.iter().map(|(a, b)| (*b, *a)).collect();
-    let mut planes: Vec<([f64; 3], f64, Vec<(u32, u32)>)> = Vec::new();
+    let mut planes: Vec<OnePlane> = Vec::new();
     for ring in rings(&edges)? {
         let first = vertices[ring[0].0 as usize];
         let mut area = [0.0; 3];

@@ -1,9 +1,10 @@
 //! Snags and ways on the demo jobs: each sort of snag is there, and what is promised comes about.
 
-use crate::jobs_of::{Shelf, open_model};
+use crate::jobs_of::{Shelf, job_of, open_model};
 use std::sync::Arc;
 use varichrom_core::advice::{
-    CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, ways,
+    CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, pose_ways, poses,
+    ways,
 };
 use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SoakDepth};
 use varichrom_core::layers::Touched;
@@ -12,7 +13,7 @@ use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
 use varichrom_core::regions::Within;
 use varichrom_core::rules::Aim;
-use varichrom_demo::{TILE_TOPS_MM, demo_jobs, rack};
+use varichrom_demo::{TILE_TOPS_MM, box_mesh, demo_jobs, rack, stl};
 
 /// A job with its layers and its plan.
 struct Standing {
@@ -254,7 +255,7 @@ fn every_way_that_can_be_run_comes_to_what_its_edit_brings_about() {
 #[test]
 fn the_pier_light_as_deep_as_pays_looks_the_same_for_a_fraction_and_says_so_first() {
     let mut standing = Standing::demo("Pier");
-    let bill = standing.plan.bill.clone();
+    let bill = standing.plan.bill;
     assert!(bill.swaps == 166);
     let snags = standing.snags();
     let first = &snags[0];
@@ -331,7 +332,7 @@ fn of_all_combinations_of_depths_the_one_found_purges_least() {
 #[test]
 fn advice_gives_what_it_promises() {
     let mut standing = Standing::demo("Signal tiles, coloured");
-    let all = standing.trial(|t| t.advice(&[])).expect("not stopped");
+    let all = standing.trial(|t| t.advice(&[], 2)).expect("not stopped");
     assert!(all.len() > 5);
     for advice in &all {
         let (history, shelf) = (&mut standing.history, &standing.shelf);
@@ -351,5 +352,43 @@ fn advice_gives_what_it_promises() {
         for _ in &advice.edits {
             history.undo(shelf).expect("undone");
         }
+    }
+}
+
+#[test]
+fn a_pose_stands_as_it_says_and_at_least_fifty_are_compared() {
+    // A slab on edge: lying down, its two bands of colour are two layers instead of all of them.
+    let bytes = stl(&box_mesh([0.0; 3], [3.0, 40.0, 30.0]), "slab");
+    let (shelf, mut history) = job_of(&[("slab", &bytes[..])]);
+    let red = r##"{"edit":"add-region","region":"red","name":"Red","colour":"#c02020","slot":2}"##;
+    let side = r#"{"edit":"give-patch","region":"red","crease_deg":30.0,
+        "at":{"model":"slab","point":[3.0,20.0,15.0],"normal":[1.0,0.0,0.0]}}"#;
+    for edit in [red, side] {
+        let edit: Edit = serde_json::from_str(edit).expect("an edit");
+        history.apply(edit, &shelf).expect("done");
+    }
+    let found = poses(history.job(), &rack());
+    assert!(found.len() >= 50, "{}", found.len());
+    let lying = &found[0];
+    assert!((lying.height_mm - 3.0).abs() < 1e-9, "{lying:?}");
+    let ways = pose_ways(history.job(), &rack(), 3);
+    let edit = ways[0].edit.clone().expect("a way");
+    let before = Standing::of(history, shelf);
+    let tried = before.trial(|t| t.with(&edit)).expect("tried");
+    let tall = tried.job.bounds().size()[2];
+    assert!((tall - lying.height_mm).abs() < 1e-6, "{tall}");
+    assert!(tried.plan.bill.swaps < before.plan.bill.swaps / 10);
+    // Tilted ones stand as tall as they say too.
+    for way in pose_ways(before.history.job(), &rack(), 40) {
+        let tried = before
+            .history
+            .job()
+            .tried(way.edit.as_ref().expect("an edit"), &before.shelf);
+        let tall = tried.expect("turned").job.bounds().size()[2];
+        assert!(
+            way.name.contains(&format!("{tall:.0} mm tall")),
+            "{}: {tall}",
+            way.name
+        );
     }
 }

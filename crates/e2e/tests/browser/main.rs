@@ -12,4 +12,5 @@ mod parts;
 mod plan;
 mod plan_block;
 mod plan_settings;
+mod right_through;
 mod whole_line;

@@ -10,7 +10,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
-use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, ways};
+use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, pose_ways, ways};
 use varichrom_core::job::Job;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::plan::Planner;
@@ -23,6 +23,9 @@ struct Planned {
     planner: Planner,
     plan: Arc<CheckedPlan>,
 }
+
+/// Ways to stand that are planned in full: the best of those that are compared.
+const POSES: usize = 4;
 
 /// The searches of one session.
 #[derive(Default)]
@@ -123,8 +126,14 @@ impl Session {
         let search = &self.trials.ways;
         let go_on = || self.goes_on(stop, planned.revision);
         let trial = planned.trial(workshop, &go_on);
-        let count = all.len() as f64;
-        for (index, mut tried) in all.into_iter().enumerate() {
+        let count = (all.len() + POSES) as f64;
+        // Which sides up are worth a try is found out while the others are tried.
+        let poses = || {
+            let found = pose_ways(&planned.job, &planned.rack, POSES).into_iter();
+            found.map(|way| TriedWay { way, figures: None })
+        };
+        let later = std::iter::once_with(poses).flatten();
+        for (index, mut tried) in all.into_iter().chain(later).enumerate() {
             if tried.way.cannot.is_none() {
                 match surveyors(|| trial.figures(&tried.way)) {
                     Ok(figures) => tried.figures = Some(figures),
@@ -137,7 +146,10 @@ impl Session {
             }
             search.with(stop, |s| {
                 s.done = (index + 1) as f64 / count;
-                s.found[index] = tried;
+                match s.found.get_mut(index) {
+                    Some(found) => *found = tried,
+                    None => s.found.push(tried),
+                }
             });
         }
         search.with(stop, |s| s.state = SearchState::Ready);
