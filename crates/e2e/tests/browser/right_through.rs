@@ -72,7 +72,7 @@ async fn a_change_at_a_layer_is_set_dragged_moved_by_keys_and_taken_out() -> Res
         from_mm(v).is_some_and(|z| (z - 6.0).abs() < 1e-6)
     })
     .await?;
-    chord(client, &[CONTROL, 'y']).await?;
+    click(client, "//button[.='Redo']").await?;
     job.when("again", |v| {
         from_mm(v).is_some_and(|z| (z - dragged).abs() < 1e-6)
     })

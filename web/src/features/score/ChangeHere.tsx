@@ -1,8 +1,7 @@
 import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
-import { fixed } from "../../ui/format";
-import { freshKey } from "../colour/fresh";
+import { freshColour, freshKey } from "../colour/fresh";
 import { Select } from "../../ui/Select";
 
 /** From the layer of the cursor on, another slot: its region, or a new one where no region prints from it yet. */
@@ -15,11 +14,11 @@ export function ChangeHere({ job, fromMm }: { job: JobView; fromMm: number }) {
     const of = job.slots.find((s) => s.slot === slot);
     const key = freshKey(job);
     const name = of?.spool?.name ?? `Slot ${slot}`;
-    edit({
-      edit: "several",
-      what: `From ${fixed(fromMm, 2)} mm on ${name}`,
-      edits: [{ edit: "add-region", region: key, name, colour: of?.colour ?? "#888888", slot }, change(key)],
-    });
+    // A step of its own, so that the change can be dragged by itself.
+    edit(
+      { edit: "add-region", region: key, name, colour: of?.spool ? of.colour : freshColour(job), slot },
+      { onSuccess: () => edit(change(key)) },
+    );
   };
   const options = job.slots.map((s) => ({
     value: String(s.slot),
