@@ -71,7 +71,8 @@ impl Trial<'_> {
     /// That of [`Trial::snags`], and a trial for each way.
     pub fn advice(&self, owned: &[Printer], most_poses: usize) -> Result<Vec<Advice>, Problem> {
         let mut all = Vec::new();
-        for snag in self.snags(&|_| ())? {
+        let snags = self.snags(&|_| ())?.into_iter();
+        for snag in snags.filter(|s| s.accepted.is_none()) {
             let words = format!("{}: {}", snag.mend, snag.what);
             all.push((name(&snag.sort), words, snag.keeps_look, snag.edit));
         }

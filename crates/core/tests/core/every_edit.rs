@@ -118,6 +118,9 @@ fn all() -> Vec<Value> {
         plan(json!({ "do": "cut-off", "from": 1, "to": 2, "purge_mm3": 80.0 })),
         plan(json!({ "do": "tolerance", "region": "red", "tolerance": 3.0 })),
         plan(json!({ "do": "quick", "is_quick": true })),
+        plan(
+            json!({ "do": "accept", "snag": "A top of Red over walls of Plain", "note": "meant so" }),
+        ),
         plan(json!({ "do": "depth", "soak_mm": 0.4 })),
         plan(json!({ "do": "depth", "through": true })),
         part(

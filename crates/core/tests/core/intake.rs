@@ -6,7 +6,7 @@ use std::sync::Arc;
 use varichrom_core::advice::intake::{RouteKind, size_doubt, split};
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, GiveEdit, History, LengthUnit, ModelEdit, RegionEdit};
-use varichrom_core::machine::Printer;
+use varichrom_core::machine::{MachineKind, Printer};
 use varichrom_core::mesh::Mesh;
 use varichrom_core::regions::Within;
 use varichrom_demo::{box_mesh, obj, pier_light, signal_tiles, stl, together};
@@ -144,6 +144,27 @@ fn the_route_fits_the_model() {
     };
     let found = split(&crate::shapes::open(&pier_light()), 30.0, &by_hand);
     assert_eq!(found.routes[0].kind, RouteKind::Bands);
+}
+
+#[rstest]
+#[case::feeder("feeder", RouteKind::Patches, RouteKind::Parts)]
+#[case::by_hand("at-pause", RouteKind::Bands, RouteKind::Bands)]
+#[case::passes("pass-per-colour", RouteKind::Bands, RouteKind::Bands)]
+#[case::tools("tools", RouteKind::Strokes, RouteKind::Parts)]
+#[case::mixing("mixing", RouteKind::Bands, RouteKind::Parts)]
+fn the_route_fits_the_machine(
+    #[case] key: &str,
+    #[case] fused: RouteKind,
+    #[case] of_parts: RouteKind,
+) {
+    let choice = MachineKind::CHOICES.iter().find(|c| c.key == key);
+    let printer = Printer {
+        kind: choice.expect("a kind of machine").kind.clone(),
+        ..Printer::default()
+    };
+    let first = |mesh: &Mesh| split(&crate::shapes::open(mesh), 30.0, &printer).routes[0].kind;
+    assert_eq!(first(&pier_light()), fused);
+    assert_eq!(first(&signal_tiles()), of_parts);
 }
 
 #[test]

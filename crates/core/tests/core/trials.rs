@@ -392,3 +392,34 @@ fn a_pose_stands_as_it_says_and_at_least_fifty_are_compared() {
         );
     }
 }
+
+#[test]
+fn a_snag_left_on_purpose_comes_last_until_its_facts_change() {
+    let mut standing = Standing::demo("Signal tiles, coloured");
+    let first = standing.snags()[0].clone();
+    let accept = |note: Option<&str>| {
+        Edit::Plan(PlanEdit::Accept {
+            snag: first.what.clone(),
+            note: note.map(Into::into),
+        })
+    };
+    standing
+        .history
+        .apply(accept(Some(" it is meant so ")), &standing.shelf)
+        .expect("accepted");
+    let snags = standing.snags();
+    let last = snags.last().expect("the same");
+    assert!(last.what == first.what && last.accepted.as_deref() == Some("it is meant so"));
+    assert!(
+        snags[..snags.len() - 1]
+            .iter()
+            .all(|s| s.accepted.is_none())
+    );
+    let advice = standing.trial(|t| t.advice(&[], 0)).expect("not stopped");
+    assert!(advice.iter().all(|a| !a.words.contains(&first.what)));
+    standing
+        .history
+        .apply(accept(None), &standing.shelf)
+        .expect("taken up");
+    assert!(standing.snags()[0].accepted.is_none());
+}

@@ -337,7 +337,7 @@ async fn a_depth_is_chosen_by_what_it_costs() -> Result<()> {
             .iter()
             .find(|r| r["key"] == "lid")
             .context("the lid")?;
-        if lid["soak_mm"] == 0.4 {
+        if lid["depth"]["mm"] == 0.4 {
             break;
         }
         ensure!(start.elapsed() < Duration::from_secs(10), "{lid}");

@@ -35,7 +35,7 @@ export function PlanStage({ job }: { job: JobView }) {
   const layer = useBench((s) => s.layer);
   const { planTab, setPlanTab } = useOf(usePlanPanes, "planTab", "setPlanTab");
   const snags = useSnags(job.id, job.revision).data;
-  const found = snags?.snags ?? [];
+  const found = (snags?.snags ?? []).filter((s) => s.accepted === null);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_452px] grid-rows-[232px_minmax(0,1fr)]">
       <section className="col-span-2 border-b border-line bg-sheet" aria-label="Swap score">

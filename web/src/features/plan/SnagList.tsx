@@ -1,5 +1,7 @@
+import { useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { Saving } from "../../api/generated/Saving";
+import type { Snag } from "../../api/generated/Snag";
 import type { SnagSort } from "../../api/generated/SnagSort";
 import type { SnagsView } from "../../api/generated/SnagsView";
 import { api } from "../../api/client";
@@ -81,7 +83,7 @@ export function SnagList({
       )}
       <ul className={isOld ? "opacity-60" : ""} aria-busy={isOld}>
         {view.snags.map((s, i) => (
-          <li key={i} className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""}`}>
+          <li key={i} className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""} ${s.accepted === null ? "" : "opacity-70"}`}>
             <p className="flex flex-wrap items-baseline justify-between gap-x-2">
               <span className="whitespace-nowrap text-[12px]">
                 <span className="font-semibold text-wrong">{sorts[s.sort]}</span>
@@ -92,6 +94,7 @@ export function SnagList({
               </span>
             </p>
             <p className="leading-snug">{s.what}.</p>
+            {s.accepted !== null && <p className="text-[12px] text-soft">Left on purpose{s.accepted && `: ${s.accepted}`}.</p>}
             <p className="flex gap-4 pt-0.5">
               <Button
                 kind="link"
@@ -112,6 +115,7 @@ export function SnagList({
               >
                 {chosen === i ? "Shown" : "Show"}
               </button>
+              <Leave snag={s} isOff={isBusy || isOld} onLeave={(note) => edit({ edit: "plan", do: "accept", snag: s.what, note })} />
               {chosen === i && toBench && (
                 <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" onClick={toBench}>
                   On the bench
@@ -122,6 +126,48 @@ export function SnagList({
         ))}
       </ul>
     </section>
+  );
+}
+
+/** Leaves a snag on purpose, with a note, or takes it up again. */
+function Leave({ snag, isOff, onLeave }: { snag: Snag; isOff: boolean; onLeave: (note: string | null) => void }) {
+  const [note, setNote] = useState<string | null>(null);
+  const look = "text-[12.5px] text-soft hover:text-ink hover:underline";
+  if (snag.accepted !== null)
+    return (
+      <button type="button" className={look} disabled={isOff} onClick={() => onLeave(null)}>
+        Take it up again
+      </button>
+    );
+  if (note === null)
+    return (
+      <button type="button" className={look} disabled={isOff} onClick={() => setNote("")}>
+        Leave it
+      </button>
+    );
+  return (
+    <form
+      className="flex min-w-0 flex-1 gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onLeave(note);
+        setNote(null);
+      }}
+    >
+      <input
+        autoFocus
+        aria-label="Why it is left as it is"
+        placeholder="Why, if you like"
+        className="min-w-0 flex-1 rounded-[4px] border border-line bg-sheet px-1.5 text-[12.5px]"
+        value={note}
+        maxLength={1000}
+        onChange={(e) => setNote(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && setNote(null)}
+      />
+      <Button kind="link" className="text-[12.5px]" type="submit">
+        Leave it
+      </Button>
+    </form>
   );
 }
 

@@ -49,6 +49,61 @@ pub struct Split {
     pub routes: Vec<Route>,
 }
 
+/// What a swap costs on a machine, as far as the choice of a way goes.
+#[derive(Clone, Copy, PartialEq)]
+enum Costs {
+    /// Purge, and the time of the machine.
+    Purge,
+    /// A person who comes.
+    Person,
+    /// Hardly anything: every colour has a nozzle.
+    Little,
+    /// Purge, but colours can be blended from one to the next.
+    Blends,
+}
+
+impl Costs {
+    fn of(printer: &Printer) -> Costs {
+        let profile = printer.profile();
+        if profile.is_by_hand || profile.prints_in_passes || printer.slots == 1 {
+            Costs::Person
+        } else if profile.mixes.is_some() {
+            Costs::Blends
+        } else if !profile.rinses {
+            Costs::Little
+        } else {
+            Costs::Purge
+        }
+    }
+}
+
+/// What a machine adds to the reason for a way; nothing where it makes no difference.
+fn on_machine(kind: RouteKind, machine: Costs) -> Option<&'static str> {
+    match (kind, machine) {
+        (RouteKind::Bands, Costs::Person) => Some("You come to the machine once a change."),
+        (RouteKind::Bands, Costs::Blends) => Some("Bands may blend into one another."),
+        (RouteKind::Strokes | RouteKind::Patches, Costs::Little) => {
+            Some("With a nozzle for every colour, swaps cost hardly any purge.")
+        }
+        (RouteKind::Strokes | RouteKind::Patches, Costs::Person) => {
+            Some("Layers with several colours need you at every one.")
+        }
+        _ => None,
+    }
+}
+
+/// How well a way suits where the machine makes no difference.
+fn usual(kind: RouteKind, is_smooth: bool, has_levels: bool) -> u8 {
+    match kind {
+        RouteKind::Parts => 9,
+        RouteKind::Patches => 7,
+        RouteKind::Bands if has_levels => 6,
+        RouteKind::Strokes if is_smooth => 5,
+        RouteKind::Bands => 4,
+        RouteKind::Strokes => 3,
+    }
+}
+
 /// Share of the surface from which a patch counts as seen.
 const LARGE: f64 = 0.01;
 /// Parts and patches beyond this many are no work for a click each.
@@ -123,6 +178,7 @@ pub fn split(open: &OpenMesh, crease_deg: f64, printer: &Printer) -> Split {
         },
     };
     let has_levels = levels.len() >= 2;
+    let machine = Costs::of(printer);
     let by_bands = Route {
         kind: RouteKind::Bands,
         works: true,
@@ -145,19 +201,22 @@ pub fn split(open: &OpenMesh, crease_deg: f64, printer: &Printer) -> Split {
         },
     };
 
-    // A machine with one slot swaps by hand: there the way with the fewest swaps goes first.
-    let by_hand = printer.slots == 1;
-    let score = |route: &Route| match route.kind {
-        _ if !route.works => 0,
-        RouteKind::Parts => 9,
-        RouteKind::Bands if by_hand => 8,
-        RouteKind::Patches => 7,
-        RouteKind::Strokes if is_smooth => 5,
-        RouteKind::Bands if has_levels => 6,
-        RouteKind::Bands => 4,
-        RouteKind::Strokes => 3,
-    };
     let mut routes = vec![by_parts, by_patches, by_bands, by_strokes];
+    for route in &mut routes {
+        if let Some(more) = on_machine(route.kind, machine) {
+            route.why = format!("{} {more}", route.why);
+        }
+    }
+    let score = |route: &Route| match (route.kind, machine) {
+        _ if !route.works => 0,
+        // Who has to come for every swap wants the fewest.
+        (RouteKind::Bands, Costs::Person) => 10,
+        (RouteKind::Parts, _) => 9,
+        (RouteKind::Bands, Costs::Blends) => 8,
+        (RouteKind::Strokes, Costs::Little) => 8,
+        (RouteKind::Patches, _) => 7,
+        (kind, _) => usual(kind, is_smooth, has_levels),
+    };
     routes.sort_by_key(|r| std::cmp::Reverse(score(r)));
     let enclosed = open.parts.iter().filter(|p| !p.encloses.is_empty()).count();
     let answer = if parts > 1 {

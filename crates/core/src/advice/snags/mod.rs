@@ -69,6 +69,8 @@ pub struct Snag {
     pub mend: String,
     /// The mend.
     pub edit: Edit,
+    /// Why it is left on purpose, if it is.
+    pub accepted: Option<String>,
     /// Whether what is printed looks the same once it is mended.
     pub keeps_look: bool,
     /// What it saves: planned in full with the mend done.
@@ -106,7 +108,8 @@ const MOST_TRIED: usize = 40;
 const LEAST_G: f64 = 0.05;
 
 impl Trial<'_> {
-    /// All snags: those whose mends keep the look before those that change it, and of each the one that saves most first. `progress`: told the finished share, 0 to 1.
+    /// All snags: those whose mends keep the look before those that change it, and of each the one that saves most first. Those that
+    /// are left on purpose come last. `progress`: told the finished share, 0 to 1.
     ///
     /// # Errors
     /// `stopped`.
@@ -158,11 +161,13 @@ impl Trial<'_> {
                 facets = self.facets_of(&candidate.regions);
             }
             let key = |n: &u16| self.key(*n).to_string();
+            let accepted = self.job.rules.accepted.get(&candidate.what).cloned();
             found.push(Snag {
                 sort: candidate.sort,
                 what: candidate.what,
                 mend: candidate.mend,
                 edit: candidate.edit,
+                accepted,
                 keeps_look: candidate.sort.keeps_look(),
                 saves,
                 then: WayFigures::of(&tried.job, &tried.plan),
@@ -173,8 +178,9 @@ impl Trial<'_> {
             });
         }
         found.sort_by(|a, b| {
-            let first = b.keeps_look.cmp(&a.keeps_look);
+            let first = a.accepted.is_some().cmp(&b.accepted.is_some());
             first
+                .then(b.keeps_look.cmp(&a.keeps_look))
                 .then(b.saves.waste_g.total_cmp(&a.saves.waste_g))
                 .then(b.saves.swaps.cmp(&a.saves.swaps))
         });

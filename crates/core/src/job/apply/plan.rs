@@ -103,6 +103,21 @@ impl Job {
                     }
                 }
             }
+            PlanEdit::Accept { snag, note } => {
+                const LONGEST: usize = 1000;
+                const MOST: usize = 1000;
+                let is_long = snag.chars().count() > LONGEST
+                    || note.as_ref().is_some_and(|n| n.chars().count() > LONGEST);
+                if is_long || self.rules.accepted.len() >= MOST {
+                    let message = "This is more than can be kept of snags left on purpose";
+                    let mend = "Type a shorter note, or take others up again.";
+                    return Err(refuse("accept-too-long", message, "note", mend));
+                }
+                match note {
+                    Some(note) => self.rules.accepted.insert(snag.clone(), note.trim().into()),
+                    None => self.rules.accepted.remove(snag),
+                };
+            }
             PlanEdit::Quick { is_quick } => self.rules.is_quick = *is_quick,
             PlanEdit::Depth {
                 soak_mm,

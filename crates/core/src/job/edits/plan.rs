@@ -50,6 +50,13 @@ pub enum PlanEdit {
         /// Whether it is quick.
         is_quick: bool,
     },
+    /// Leaves a snag on purpose: it stays listed as accepted until what it says is no longer so.
+    Accept {
+        /// What is so, and where, as the snag says it.
+        snag: String,
+        /// Why; none takes it up again.
+        note: Option<String>,
+    },
     /// Sets the soak depth of all regions at once.
     Depth {
         /// Depth in mm, if it is told so.
@@ -119,6 +126,8 @@ impl PlanEdit {
                     None => format!("Count as clean{whose} what counts for all"),
                 }
             }
+            PlanEdit::Accept { note: Some(_), .. } => "Leave a snag on purpose".into(),
+            PlanEdit::Accept { note: None, .. } => "Take a snag up again".into(),
             PlanEdit::Quick { is_quick: true } => "Plan it quick, without purge".into(),
             PlanEdit::Quick { is_quick: false } => "Plan it final, with purge".into(),
             PlanEdit::Depth {
@@ -141,6 +150,7 @@ impl PlanEdit {
             | PlanEdit::Places { .. }
             | PlanEdit::CutOff { .. }
             | PlanEdit::Tolerance { .. }
+            | PlanEdit::Accept { .. }
             | PlanEdit::Quick { .. } => Touches::Nothing,
         }
     }
