@@ -42,7 +42,15 @@ tolerance: number | null, } | { "do": "quick",
 /**
  * Whether it is quick.
  */
-is_quick: boolean, } | { "do": "depth", 
+is_quick: boolean, } | { "do": "accept", 
+/**
+ * What is so, and where, as the snag says it.
+ */
+snag: string, 
+/**
+ * Why; none takes it up again.
+ */
+note: string | null, } | { "do": "depth", 
 /**
  * Depth in mm, if it is told so.
  */

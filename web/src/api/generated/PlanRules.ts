@@ -29,6 +29,10 @@ cut_offs: Array<CutOff>,
  */
 tolerances: { [key in string]: number }, 
 /**
+ * Snags that are left on purpose, by what is so and where, with a note.
+ */
+accepted: { [key in string]: string }, 
+/**
  * Whether it is a quick plan: swaps without any purge.
  */
 is_quick: boolean, };

@@ -25,6 +25,10 @@ mend: string,
  */
 edit: Edit, 
 /**
+ * Why it is left on purpose, if it is.
+ */
+accepted: string | null, 
+/**
  * Whether what is printed looks the same once it is mended.
  */
 keeps_look: boolean, 

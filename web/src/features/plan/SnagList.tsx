@@ -83,7 +83,10 @@ export function SnagList({
       )}
       <ul className={isOld ? "opacity-60" : ""} aria-busy={isOld}>
         {view.snags.map((s, i) => (
-          <li key={i} className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""} ${s.accepted === null ? "" : "opacity-70"}`}>
+          <li
+            key={i}
+            className={`border-b border-line py-1.5 ${chosen === i ? "bg-plum-tint" : ""} ${s.accepted === null ? "" : "opacity-70"}`}
+          >
             <p className="flex flex-wrap items-baseline justify-between gap-x-2">
               <span className="whitespace-nowrap text-[12px]">
                 <span className="font-semibold text-wrong">{sorts[s.sort]}</span>
