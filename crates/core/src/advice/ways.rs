@@ -3,7 +3,9 @@
 use super::CheckedPlan;
 use super::trial::Trial;
 use crate::Problem;
-use crate::job::{Axis, Edit, Job, LoadEdit, PlaceEdit, Placing, PlanEdit, SlotEdit, Target};
+use crate::job::{
+    Axis, Edit, Job, LoadEdit, PlaceEdit, Placing, PlanEdit, Region, SlotEdit, Target,
+};
 use crate::machine::Printer;
 use crate::rules::{Aim, Copies, PurgePlaces};
 use serde::Serialize;
@@ -144,8 +146,11 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         all.push(Way {
             key,
             group,
-            keeps_look: group.keeps_look()
-                && !matches!(edit, Edit::Plan(PlanEdit::Quick { is_quick: true })),
+            keeps_look: match &edit {
+                Edit::Plan(PlanEdit::Quick { is_quick }) => !is_quick,
+                Edit::Plan(PlanEdit::Depth { through, .. }) => *through,
+                _ => group.keeps_look(),
+            },
             name,
             edit: Some(edit),
             cannot: None,
@@ -205,6 +210,20 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         let edit = Edit::Load(LoadEdit::All { slot: first });
         let name = format!("One colour, slot {first}");
         add("one-colour".into(), WayGroup::OneColour, name, edit);
+        let is_through = |(_, r): (u16, &Region)| r.depth.is_through();
+        if !job.live_regions().all(is_through) {
+            let edit = plan(PlanEdit::Depth {
+                soak_mm: None,
+                layers: None,
+                through: true,
+            });
+            add(
+                "depth-through".into(),
+                WayGroup::Depth,
+                "All right through".into(),
+                edit,
+            );
+        }
         for soak_mm in DEPTHS_MM {
             let is_now = job
                 .live_regions()

@@ -159,7 +159,7 @@ fn the_route_fits_the_machine(
 ) {
     let choice = MachineKind::CHOICES.iter().find(|c| c.key == key);
     let printer = Printer {
-        kind: choice.expect("a kind of machine").kind.clone(),
+        kind: choice.expect("a kind of machine").kind,
         ..Printer::default()
     };
     let first = |mesh: &Mesh| split(&crate::shapes::open(mesh), 30.0, &printer).routes[0].kind;

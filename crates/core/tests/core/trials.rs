@@ -6,9 +6,9 @@ use varichrom_core::advice::{
     CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, pose_ways, poses,
     ways,
 };
-use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SoakDepth};
+use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SlotEdit, SoakDepth};
 use varichrom_core::layers::Touched;
-use varichrom_core::machine::Printer;
+use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
 use varichrom_core::regions::Within;
@@ -422,4 +422,57 @@ fn a_snag_left_on_purpose_comes_last_until_its_facts_change() {
         .apply(accept(None), &standing.shelf)
         .expect("taken up");
     assert!(standing.snags()[0].accepted.is_none());
+}
+
+#[test]
+fn a_spool_that_comes_as_near_and_purges_less_is_told() {
+    let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 10.0]), "block");
+    let (shelf, mut history) = job_of(&[("block", &bytes[..])]);
+    let mut spools = rack();
+    let usual = spools[0].clone();
+    let spool = |id: &str, colour: &str| Spool {
+        id: id.into(),
+        name: id.into(),
+        colour: colour.parse().expect("a colour"),
+        ..usual.clone()
+    };
+    spools = vec![
+        spool("white", "#ffffff"),
+        spool("black", "#101010"),
+        spool("pale", "#f4f2ec"),
+    ];
+    let edits = [
+        r##"{"edit":"add-region","region":"dark","name":"Dark","colour":"#101010","slot":2}"##,
+        r##"{"edit":"recolour-region","region":"base","colour":"#f9f7f1"}"##,
+        r#"{"edit":"load-slot","slot":1,"spool":"white"}"#,
+        r#"{"edit":"load-slot","slot":2,"spool":"black"}"#,
+        r#"{"edit":"give-patch","region":"dark","crease_deg":30.0,
+            "at":{"model":"block","point":[20.0,10.0,5.0],"normal":[1.0,0.0,0.0]}}"#,
+    ];
+    for edit in edits {
+        let edit: Edit = serde_json::from_str(edit).expect(edit);
+        history.apply(edit, &shelf).expect("done");
+    }
+    let job = history.job();
+    let mut planner = Planner::default();
+    let plan = planned(&mut planner, job, &spools, &|_| true).expect("a plan");
+    let trial = Trial {
+        job,
+        spools: &spools,
+        planner: &planner,
+        plan: &plan,
+        models: &shelf,
+        go_on: &|| true,
+    };
+    let snags = trial.snags(&|_| ()).expect("not stopped");
+    let other = snags
+        .iter()
+        .find(|s| s.sort == SnagSort::OtherSpool)
+        .expect("told");
+    assert!(other.keeps_look && other.saves.waste_g > 0.05, "{other:?}");
+    let load = Edit::Slot(SlotEdit::LoadSlot {
+        slot: 1,
+        spool: Some("pale".into()),
+    });
+    assert!(other.edit == load);
 }

@@ -152,7 +152,8 @@ impl Session {
                 }
             });
         }
-        search.with(stop, |s| s.state = SearchState::Ready);
+        // Fewer ways to stand may have been worth a try.
+        search.with(stop, |s| (s.state, s.done) = (SearchState::Ready, 1.0));
     }
 
     /// What the depth of a region costs, from 1 layer to `most`; planned if it is not known.

@@ -22,6 +22,7 @@ const sorts: Record<SnagSort, string> = {
   "bare-walls": "Bare walls",
   thin: "Too thin",
   "alike-spools": "Spools alike",
+  "other-spool": "Another spool",
   "layer-grid": "Off the layers",
 };
 
@@ -98,7 +99,7 @@ export function SnagList({
             </p>
             <p className="leading-snug">{s.what}.</p>
             {s.accepted !== null && <p className="text-[12px] text-soft">Left on purpose{s.accepted && `: ${s.accepted}`}.</p>}
-            <p className="flex gap-4 pt-0.5">
+            <p className="flex flex-wrap gap-x-4 pt-0.5">
               <Button
                 kind="link"
                 className="text-left text-[12.5px]"
@@ -135,7 +136,7 @@ export function SnagList({
 /** Leaves a snag on purpose, with a note, or takes it up again. */
 function Leave({ snag, isOff, onLeave }: { snag: Snag; isOff: boolean; onLeave: (note: string | null) => void }) {
   const [note, setNote] = useState<string | null>(null);
-  const look = "text-[12.5px] text-soft hover:text-ink hover:underline";
+  const look = "whitespace-nowrap text-[12.5px] text-soft hover:text-ink hover:underline";
   if (snag.accepted !== null)
     return (
       <button type="button" className={look} disabled={isOff} onClick={() => onLeave(null)}>

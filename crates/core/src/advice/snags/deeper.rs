@@ -75,7 +75,7 @@ pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) -> Result<(), Pr
     for region in shallow.iter().take(MOST_ALONE) {
         add(
             format!(
-                "{} goes in {}",
+                "The colour of {} goes in {}",
                 trial.name(*region),
                 how_deep(trial, &[*region])
             ),

@@ -6,6 +6,7 @@ mod deeper;
 mod edges;
 mod heights;
 mod layer_grid;
+mod other_spool;
 mod surfaces;
 mod thin;
 mod trifles;
@@ -38,6 +39,8 @@ pub enum SnagSort {
     Thin,
     /// Two spools nearly alike.
     AlikeSpools,
+    /// Another spool of the rack that comes as near and purges less.
+    OtherSpool,
     /// An accent that is not a whole number of layers thick.
     LayerGrid,
 }
@@ -46,7 +49,7 @@ impl SnagSort {
     /// Whether what is printed looks the same once it is mended.
     pub fn keeps_look(self) -> bool {
         match self {
-            SnagSort::Deeper | SnagSort::LayerGrid => true,
+            SnagSort::Deeper | SnagSort::OtherSpool | SnagSort::LayerGrid => true,
             SnagSort::Trifle
             | SnagSort::Edge
             | SnagSort::Heights
@@ -133,6 +136,7 @@ impl Trial<'_> {
         let surfaces = Surfaces::of(self.job);
         let mut candidates = Vec::new();
         deeper::find(self, &mut candidates)?;
+        other_spool::find(self, &mut candidates);
         alike::find(self, &mut candidates);
         trifles::find(self, &mut candidates);
         edges::find(self, &mut candidates);
