@@ -132,3 +132,76 @@ async fn a_band_goes_right_through_and_skins_go_as_deep_as_pays() -> Result<()> 
     desk.browser.client.clone().close().await?;
     Ok(())
 }
+
+async fn plan_tab(client: &Client, url: &str, job: &BenchJob<'_>, tab: &str) -> Result<()> {
+    client.goto(&format!("{url}/jobs/{}/plan", job.id)).await?;
+    let tab = format!("//*[@role='tab'][contains(., '{tab}')]");
+    client
+        .wait()
+        .for_element(Locator::XPath(&tab))
+        .await?
+        .click()
+        .await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_pose_is_applied_and_a_snag_is_left_on_purpose() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    // A slab on edge with one side in red: every layer has both, lying down next to none.
+    let slab = stl(&box_mesh([0.0; 3], [3.0, 40.0, 30.0]), "slab");
+    let job = BenchJob::of(app, "slab.stl", slab).await?;
+    job.add("red", "#c7452f").await?;
+    let name = job.get("").await?["models"][0]["name"].clone();
+    let at = json!({ "model": name, "point": [3.0, 20.0, 15.0], "normal": [1.0, 0.0, 0.0] });
+    job.edit(json!({ "edit": "give-patch", "region": "red", "at": at, "crease_deg": 30.0 }))
+        .await?;
+    plan_tab(client, &app.url, &job, "Ways").await?;
+    let row = "//tr[contains(@aria-label, 'side down')]";
+    client.wait().for_element(Locator::XPath(row)).await?;
+    wait_for(client, "[aria-label='Ways to run this job']", |t| {
+        !t.contains("Trying")
+    })
+    .await?;
+    click(client, row).await?;
+    job.when("lying down", |v| {
+        v["size_mm"][2]
+            .as_f64()
+            .is_some_and(|z| (z - 3.0).abs() < 1e-6)
+    })
+    .await?;
+
+    let skin = json!({ "edit": "give-band", "region": "red", "low_mm": 0.6, "high_mm": 1.6 });
+    job.edit(skin).await?;
+    plan_tab(client, &app.url, &job, "Snags").await?;
+    wait_for(client, "[aria-label='Snags']", |t| {
+        t.contains("Leave it") && !t.contains("Trying")
+    })
+    .await?;
+    click(
+        client,
+        "//*[@aria-label='Snags']//li[1]//button[.='Leave it']",
+    )
+    .await?;
+    type_into(client, "Why it is left as it is", "meant so").await?;
+    job.when("left", |v| {
+        v["rules"]["accepted"]
+            .as_object()
+            .is_some_and(|a| a.len() == 1)
+    })
+    .await?;
+    wait_for(client, "[aria-label='Snags']", |t| {
+        t.contains("Left on purpose: meant so")
+    })
+    .await?;
+    click(client, "//button[.='Take it up again']").await?;
+    job.when("taken up", |v| {
+        v["rules"]["accepted"]
+            .as_object()
+            .is_some_and(|a| a.is_empty())
+    })
+    .await?;
+    desk.browser.client.clone().close().await?;
+    Ok(())
+}
