@@ -93,7 +93,7 @@ export function SnagList({
                 <span className="font-semibold text-wrong">{sorts[s.sort]}</span>
                 <span className="text-soft"> · {s.keeps_look ? "looks the same" : "changes the look"}</span>
               </span>
-              <span className="figure text-right text-[12px] text-fine" title="Planned in full with the mend done">
+              <span className="figure text-[12px] text-fine" title="Planned in full with the mend done">
                 {savingText(s.saves)}
               </span>
             </p>
