@@ -502,3 +502,69 @@ fn bands_right_through_go_out_as_the_same_bodies_as_pieces_that_were_cut() {
         assert_relative_eq!(*x, y, max_relative = 1e-6);
     }
 }
+
+/// A plate of 4 mm with blocks of 4 mm more on it, one closed surface: cells of 10 mm, every other one of the middle row raised.
+fn plate_with_blocks(count: usize) -> Mesh {
+    let (across, along) = (2 * count + 1, 3);
+    let height = |x: i64, y: i64| match (x, y) {
+        _ if x < 0 || y < 0 || x >= across as i64 || y >= along => 0.0,
+        (x, 1) if x % 2 == 1 => 8.0,
+        _ => 4.0,
+    };
+    let (mut points, mut facets) = (Vec::new(), Vec::new());
+    let mut quad = |corners: [[f64; 3]; 4]| {
+        let first = points.len() as u32;
+        points.extend(corners);
+        facets.extend([[first, first + 1, first + 2], [first, first + 2, first + 3]]);
+    };
+    for x in 0..across as i64 {
+        for y in 0..along {
+            let [x0, x1, y0, y1] = [x, x + 1, y, y + 1].map(|c| 10.0 * c as f64);
+            let top = height(x, y);
+            quad([[x0, y0, top], [x1, y0, top], [x1, y1, top], [x0, y1, top]]);
+            quad([[x0, y0, 0.0], [x0, y1, 0.0], [x1, y1, 0.0], [x1, y0, 0.0]]);
+            let sides = [
+                (height(x + 1, y), [x1, y0], [x1, y1]),
+                (height(x - 1, y), [x0, y1], [x0, y0]),
+                (height(x, y + 1), [x1, y1], [x0, y1]),
+                (height(x, y - 1), [x0, y0], [x1, y0]),
+            ];
+            // In steps of the heights that occur, so that walls meet corner to corner.
+            for (low, [ax, ay], [bx, by]) in sides {
+                for (from, to) in [(0.0, 4.0), (4.0, 8.0)] {
+                    if low <= from && to <= top {
+                        quad([[ax, ay, from], [bx, by, from], [bx, by, to], [ax, ay, to]]);
+                    }
+                }
+            }
+        }
+    }
+    mesh(&points, &facets)
+}
+
+#[test]
+fn seven_raised_blocks_of_a_plate_take_one_swap_after_one_click() {
+    let relief = Edit::Give(GiveEdit::GiveRelief {
+        region: "red".into(),
+        at: Place {
+            model: "it".into(),
+            point: [15.0, 15.0, 8.0],
+            normal: [0.0, 0.0, 1.0],
+        },
+        crease_deg: 30.0,
+        all: true,
+        through: true,
+    });
+    let history = job(&plate_with_blocks(7), &[relief]);
+    let job = history.job();
+    assert!(job.models[0].open.parts.len() == 1 && job.models[0].open.parts[0].is_closed);
+    let found = layers(job);
+    assert_relative_eq!(volumes(&found)[1], 7.0 * 400.0, max_relative = 2e-3);
+    let regions = of_layers(&found);
+    assert!(regions.iter().all(|r| r.len() == 1), "{regions:?}");
+    assert!(regions.windows(2).filter(|w| w[0] != w[1]).count() == 1);
+    // Out as seven boxes in one body of red.
+    let made = bodies_of(job);
+    let red = made.bodies.iter().find(|b| b.number == 1).expect("red");
+    assert_relative_eq!(red.volume_mm3, 2800.0, max_relative = 1e-6);
+}
