@@ -6,7 +6,7 @@ export const outputs = {
   "file": "model.3mf",
   "name": "Coloured model (3MF)",
   "carries": "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.",
-  "loses": "Soak depth, the order and the purge.",
+  "loses": "Soak depth, what goes right through, the order and the purge.",
   "needsPlan": false,
   "isListed": true
 },
