@@ -93,7 +93,11 @@ impl Trial<'_> {
     /// # Cost
     /// The layers are divided once for each region; each combination is ordered.
     pub fn best_depths(&self) -> Result<Option<DepthChoice>, Problem> {
-        let regions = choosable(self.job);
+        self.best_depths_of(&choosable(self.job))
+    }
+
+    /// The same, of the regions whose depth can be chosen.
+    pub(super) fn best_depths_of(&self, regions: &[u16]) -> Result<Option<DepthChoice>, Problem> {
         if regions.is_empty() {
             return Ok(None);
         }
@@ -103,7 +107,7 @@ impl Trial<'_> {
                 return Err(Stopped.into());
             }
             let mut job = self.job.clone();
-            for region in &regions {
+            for region in regions {
                 let depth = &mut job.regions[*region as usize].depth;
                 if Some(*region) == through {
                     *depth = SoakDepth::Through;
@@ -119,7 +123,7 @@ impl Trial<'_> {
         let alone = regions.iter().map(|r| divided(Some(*r)));
         let parts = Parts {
             alone: alone.collect::<Result<_, _>>()?,
-            regions,
+            regions: regions.to_vec(),
             skin,
         };
         let task = task(self.job, self.spools);
@@ -187,7 +191,8 @@ impl Trial<'_> {
     ///
     /// # Cost
     /// Linear in the cells near the surface.
-    pub(super) fn level_insides(&self, job: &Job) -> Vec<Edit> {
+    pub(super) fn level_insides(&self) -> Vec<Edit> {
+        let job = self.job;
         let Some(survey) = self.planner.survey() else {
             return Vec::new();
         };

@@ -1,9 +1,8 @@
 //! All advice in one list: snags and ways by what they save, each with its edits.
 
-use super::CheckedPlan;
 use super::poses::pose_ways;
 use super::trial::Trial;
-use super::ways::ways;
+use super::ways::{WayFigures, ways};
 use crate::Problem;
 use crate::job::Edit;
 use crate::machine::Printer;
@@ -22,17 +21,18 @@ pub struct AdviceFigures {
     pub cost: f64,
 }
 
-impl AdviceFigures {
-    fn of(plan: &CheckedPlan) -> AdviceFigures {
-        let bill = &plan.bill;
+impl From<WayFigures> for AdviceFigures {
+    fn from(figures: WayFigures) -> Self {
         AdviceFigures {
-            swaps: bill.swaps as i64,
-            purge_g: bill.purge_g,
-            time_s: bill.time_s,
-            cost: bill.cost,
+            swaps: figures.swaps as i64,
+            purge_g: figures.purge_g,
+            time_s: figures.time_s,
+            cost: figures.cost,
         }
     }
+}
 
+impl AdviceFigures {
     fn less(&self, other: &AdviceFigures) -> AdviceFigures {
         AdviceFigures {
             swaps: self.swaps - other.swaps,
@@ -70,50 +70,53 @@ impl Trial<'_> {
     /// # Cost
     /// That of [`Trial::snags`], and a trial for each way.
     pub fn advice(&self, owned: &[Printer], most_poses: usize) -> Result<Vec<Advice>, Problem> {
-        let mut all = Vec::new();
-        let snags = self.snags(&|_| ())?.into_iter();
-        for snag in snags.filter(|s| s.accepted.is_none()) {
-            let words = format!("{}: {}", snag.mend, snag.what);
-            all.push((name(&snag.sort), words, snag.keeps_look, snag.edit));
+        let now: AdviceFigures = WayFigures::of(self.job, self.plan).into();
+        let mut found = Vec::new();
+        let mut add =
+            |kind: String, words: String, keeps_look: bool, edit: Edit, then: WayFigures| {
+                let then: AdviceFigures = then.into();
+                let saves = now.less(&then);
+                let is_worth = saves.swaps > 0
+                    || saves.purge_g > LEAST_G
+                    || saves.time_s > LEAST_S
+                    || saves.cost > LEAST_COST;
+                if is_worth {
+                    found.push(Advice {
+                        kind,
+                        words,
+                        keeps_look,
+                        saves,
+                        then,
+                        edits: vec![edit],
+                    });
+                }
+            };
+        for snag in self.snags(&|_| ())? {
+            if snag.accepted.is_none() {
+                let words = format!("{}: {}", snag.mend, snag.what);
+                add(
+                    name(&snag.sort),
+                    words,
+                    snag.keeps_look,
+                    snag.edit,
+                    snag.then,
+                );
+            }
         }
         let poses = match most_poses {
             0 => Vec::new(),
             most => pose_ways(self.job, self.spools, most),
         };
         for way in ways(self.job, owned).into_iter().chain(poses) {
-            if let Some(edit) = way.edit {
-                all.push((
-                    format!("way-{}", name(&way.group)),
-                    way.name,
-                    way.keeps_look,
-                    edit,
-                ));
-            }
-        }
-        let now = AdviceFigures::of(self.plan);
-        let mut found = Vec::new();
-        for (kind, words, keeps_look, edit) in all {
-            let tried = match self.with(&edit) {
-                Ok(tried) => tried,
+            let then = match self.figures(&way) {
+                Ok(then) => then,
                 Err(problem) if problem.is_stopped() => return Err(problem),
                 // What cannot be done is no advice.
                 Err(_) => continue,
             };
-            let then = AdviceFigures::of(&tried.plan);
-            let saves = now.less(&then);
-            let is_worth = saves.swaps > 0
-                || saves.purge_g > LEAST_G
-                || saves.time_s > LEAST_S
-                || saves.cost > LEAST_COST;
-            if is_worth {
-                found.push(Advice {
-                    kind,
-                    words,
-                    keeps_look,
-                    saves,
-                    then,
-                    edits: vec![edit],
-                });
+            if let Some(edit) = way.edit {
+                let kind = format!("way-{}", name(&way.group));
+                add(kind, way.name, way.keeps_look, edit, then);
             }
         }
         found.sort_by(|a, b| {

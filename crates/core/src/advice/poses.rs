@@ -3,7 +3,7 @@
 use super::task::task;
 use super::ways::{Way, WayGroup};
 use crate::carve::Pieces;
-use crate::geometry::{cross, dot, facet_area, facet_normal, length, normalised, sub};
+use crate::geometry::{dot, eigen, facet_area, facet_normal, middle, normalised, sub};
 use crate::job::{Axis, Edit, Job, JobEdit, PlaceEdit, Placing, Target};
 use crate::layers::{LayerHeights, LayerShare, RegionShare};
 use crate::machine::Spool;
@@ -216,43 +216,22 @@ fn directions(facets: &[Facet]) -> Vec<[f64; 3]> {
     found
 }
 
-/// Axes of the surface's spread by area: the longest by powers of the matrix, then the longest across it.
-fn principal_axes(facets: &[Facet]) -> Vec<[f64; 3]> {
+/// Axes of the surface's spread by area.
+fn principal_axes(facets: &[Facet]) -> [[f64; 3]; 3] {
     let whole: f64 = facets.iter().map(|f| f.area).sum();
-    let middle_of = |f: &Facet| {
-        let c = &f.corners;
-        [0, 1, 2].map(|i| (c[0][i] + c[1][i] + c[2][i]) / 3.0)
-    };
-    let mut middle = [0.0; 3];
+    let mut centre = [0.0; 3];
     for f in facets {
-        let m = middle_of(f);
-        (0..3).for_each(|i| middle[i] += f.area / whole.max(1e-12) * m[i]);
+        let m = middle(&f.corners);
+        (0..3).for_each(|i| centre[i] += f.area / whole.max(1e-12) * m[i]);
     }
     let mut spread = [[0.0; 3]; 3];
     for f in facets {
-        let d = sub(middle_of(f), middle);
-        for i in 0..3 {
-            for k in 0..3 {
-                spread[i][k] += f.area * d[i] * d[k];
-            }
+        let d = sub(middle(&f.corners), centre);
+        for (row, along) in spread.iter_mut().zip(d) {
+            (0..3).for_each(|k| row[k] += f.area * along * d[k]);
         }
     }
-    let times = |v: [f64; 3]| [0, 1, 2].map(|i| dot(spread[i], v));
-    let mut first = [0.61, 0.53, 0.59];
-    for _ in 0..60 {
-        first = normalised(times(first)).unwrap_or(first);
-    }
-    let across = |v: [f64; 3]| {
-        let along = dot(v, first);
-        normalised([0, 1, 2].map(|i| v[i] - along * first[i]))
-    };
-    let Some(mut second) = across([0.31, -0.77, 0.52]) else {
-        return vec![first];
-    };
-    for _ in 0..60 {
-        second = across(times(second)).unwrap_or(second);
-    }
-    vec![first, second, cross(first, second)]
+    eigen(spread).1
 }
 
 fn pose(job: &Job, task: &Task, facets: &[Facet], down: [f64; 3]) -> Option<Pose> {
@@ -343,5 +322,4 @@ fn pose(job: &Job, task: &Task, facets: &[Facet], down: [f64; 3]) -> Option<Pose
         height_mm: high - low,
         overhang_mm2,
     })
-    .filter(|_| length(down) > 0.0)
 }

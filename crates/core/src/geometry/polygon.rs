@@ -1,5 +1,6 @@
 //! Faces with more than three corners, divided into triangles without new corners.
 
+use super::rings::area_vector;
 use super::vectors::{across_normal, cross, dot, normalised, sub};
 
 /// Corners of a face that is not convex and still divided cleanly: beyond, tangled ones take minutes. It becomes a fan, and what is
@@ -20,17 +21,7 @@ pub(crate) fn triangles(points: &[[f64; 3]], out: &mut Vec<[usize; 3]>) {
     if n == 3 {
         return fan(out);
     }
-    // Newell's normal: twice the area vector.
-    let mut area = [0.0; 3];
-    for i in 0..n {
-        let c = cross(
-            sub(points[i], points[0]),
-            sub(points[(i + 1) % n], points[0]),
-        );
-        for k in 0..3 {
-            area[k] += c[k];
-        }
-    }
+    let area = area_vector((0..n).map(|i| [points[i], points[(i + 1) % n]]));
     let Some(normal) = normalised(area) else {
         return fan(out);
     };

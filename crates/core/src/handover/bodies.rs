@@ -4,6 +4,7 @@ use super::check_not_empty;
 use crate::Problem;
 use crate::colour::Colour;
 use crate::job::Job;
+use crate::layers::Span;
 use crate::solids::{
     Meeting, Plane, SheetError, Sheets, Solid, ThroughError, Wanted, boolean, capped, cut_by_plane,
     meetings, sheets, straight_through,
@@ -174,10 +175,7 @@ fn by_spans(job: &Job, at: (usize, usize), solid: Solid) -> Vec<(u16, Solid)> {
     heights.retain(|z| z.is_finite());
     heights.sort_by(f64::total_cmp);
     heights.dedup();
-    let own_below = |z: f64| {
-        let span = spans.iter().find(|s| s.low_mm < z && z <= s.high_mm);
-        span.map_or(part.own, |s| s.own)
-    };
+    let own_below = |z: f64| Span::owner(&spans, z).unwrap_or(part.own);
     let mut pieces = Vec::new();
     let mut rest = solid;
     for z in heights {

@@ -347,28 +347,37 @@ impl History {
 
     /// The changes at a layer that are in force, with the numbers of their steps.
     pub fn changes(&self) -> Vec<Change> {
+        let applied = &self.edits[..self.head];
         let is_change = |e: &Edit| matches!(e, Edit::Give(GiveEdit::GiveChange { .. }));
-        if !self.edits[..self.head].iter().any(is_change) {
+        if !applied.iter().any(is_change) {
             return Vec::new();
         }
-        let steps = self.steps().into_iter();
-        let in_force = steps.filter(|s| s.is_applied && !s.is_left_out);
-        let change = |step: Step| match &step.edit {
-            Edit::Give(GiveEdit::GiveChange {
+        let changed = changed_edits(applied, []).unwrap_or_default();
+        let in_force = |(index, edit): (usize, &Edit)| {
+            let edit = match changed.get(&index) {
+                Some(changed) => (*changed)?.clone(),
+                None => edit.clone(),
+            };
+            let Edit::Give(GiveEdit::GiveChange {
                 region,
                 from_mm,
                 model,
                 at,
-            }) if self.job.region(region).is_some() => Some(Change {
-                number: step.number,
+            }) = &edit
+            else {
+                return None;
+            };
+            self.job.region(region)?;
+            Some(Change {
+                number: index as u32 + 1,
                 from_mm: self.job.change_height(*from_mm).unwrap_or(*from_mm),
                 region: region.clone(),
                 is_of_all: model.is_none() && at.is_none(),
-                edit: step.edit,
-            }),
-            _ => None,
+                edit,
+            })
         };
-        in_force.filter_map(change).collect()
+        let changes = applied.iter().enumerate().filter(|(_, e)| is_change(e));
+        changes.filter_map(in_force).collect()
     }
 
     /// All edits, those that can be redone included.

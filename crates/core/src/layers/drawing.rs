@@ -1,6 +1,6 @@
 //! One layer as a picture: outlines, and the region and kind of every cell.
 
-use super::deep::{Deep, deep_labels};
+use super::deep::PaintedBody;
 use super::grid::PrintGrid;
 use super::label::{Claims, counted_soak, label_near, soaked};
 use super::outline::chain;
@@ -92,25 +92,26 @@ pub fn draw_layer(survey: &Survey, claims: &Claims<'_>, index: usize) -> Option<
     // Of each cell the kind of what has the most of it, and how much that is.
     let mut kinds = vec![(0.0, CellKind::Empty); grid.cells[0] * grid.cells[1]];
     let mut scratch = Scratch::default();
-    let feet = claims.goes_deep().then(|| Deep::feet_only(survey, claims));
     for body in 0..survey.bodies.len() {
         let z = survey.heights.sample(index);
         let (own, labels) = (claims.own_at(body, z), claims.labels[body]);
         let slices = survey.slices(body, index..index + 1, &grid, &mut scratch);
-
-        let cut = NearCut::of(survey, claims, feet.as_ref(), (body, index), step);
-        let deep = if claims.goes_deep() {
+        let painted = claims
+            .goes_deep()
+            .then(|| PaintedBody::of(survey, claims, body));
+        let painted = painted.flatten();
+        let feet = painted.as_ref().map(|p| &*p.feet);
+        let cut = NearCut::of(survey, claims, feet, (body, index), step);
+        let deep = painted.as_ref().map(|painted| {
             let mut cells = Vec::new();
             survey.each_cell(body, &grid, &slices[0], |seen| {
                 if seen.nearest.is_none() {
                     cells.push(seen.at[1] * grid.cells[0] + seen.at[0]);
                 }
             });
-            deep_labels(survey, claims, (body, index), &grid, &cells)
-        } else {
-            Vec::new()
-        };
-        let mut deep = deep.into_iter();
+            painted.cells(index, &grid, &cells)
+        });
+        let mut deep = deep.into_iter().flatten();
         survey.each_cell(body, &grid, &slices[0], |mut seen| {
             let at = seen.at[1] * grid.cells[0] + seen.at[0];
             let far = match seen.nearest {

@@ -89,7 +89,8 @@ impl LayerShare {
 /// on the end of the soak or on a border is shared. What is then too thin for its slot goes to a neighbour. Soak depths beyond the
 /// survey's reach are cut off there, but for regions that go right through.
 pub fn label(survey: &Survey, claims: &Claims<'_>) -> Vec<LayerShare> {
-    let deep = claims.goes_deep().then(|| Deep::look(survey, claims));
+    let look = || Deep::look(survey, claims, &|| true).expect("nobody stops it");
+    let deep = claims.goes_deep().then(look);
     label_all(survey, claims, deep.as_ref())
 }
 
@@ -244,13 +245,8 @@ impl Layer<'_> {
         let (survey, claims, layer) = (self.survey, self.claims, self.layer);
         let number = body.body as usize;
         let labels = claims.labels[number];
-        let cut = NearCut::of(
-            survey,
-            claims,
-            self.deep,
-            (number, layer),
-            survey.grid.step_mm,
-        );
+        let feet = self.deep.and_then(|d| d.feet(number));
+        let cut = NearCut::of(survey, claims, feet, (number, layer), survey.grid.step_mm);
         let of_piece = cut.as_ref().map(|cut| survey.cells_of_piece(cut, body));
         let cells = of_piece.as_deref().unwrap_or(&body.cells);
         let mut deep_labels = match deep {
@@ -368,7 +364,7 @@ fn all_thin(with_core: &[u32], bits: &[Bit]) -> Vec<u32> {
 }
 
 /// The label at the place nearest to a cell's middle, on a facet with several.
-fn label_on_divided(
+pub(super) fn label_on_divided(
     survey: &Survey,
     labels: &Labels,
     body: usize,

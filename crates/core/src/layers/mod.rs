@@ -25,6 +25,7 @@ mod kept;
 mod label;
 mod nearest;
 mod outline;
+mod painted;
 mod raster;
 mod section;
 mod skins;

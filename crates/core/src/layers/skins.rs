@@ -1,6 +1,6 @@
 //! What of every layer is near painted surface, whatever the inside is: the least that a layer has to print for its look.
 
-use super::label::{Claims, counted_soak, label_near};
+use super::label::{Claims, counted_soak, label_on_divided};
 use super::span::NearCut;
 use super::survey::Survey;
 use crate::mesh::NO_FACET;
@@ -27,9 +27,7 @@ pub fn skins(survey: &Survey, claims: &Claims<'_>) -> Vec<Vec<Skin>> {
         .map(|mm| if mm.is_finite() { *mm } else { line_mm })
         .map(|mm| counted_soak(mm, survey.settings.layer_mm))
         .collect();
-    let row = survey.grid.cells[0];
     let of_layer = |layer: usize| {
-        let z = survey.heights.sample(layer);
         let of_body = |here: &super::survey::BodyLayer| {
             let number = here.body as usize;
             let labels = claims.labels[number];
@@ -41,9 +39,7 @@ pub fn skins(survey: &Survey, claims: &Claims<'_>) -> Vec<Vec<Skin>> {
                     continue;
                 }
                 let label = labels.whole(cell.facet).unwrap_or_else(|| {
-                    let at = cell.at as usize;
-                    let [x, y] = survey.grid.centre(at % row, at / row);
-                    label_near(survey, labels, number, cell.facet, [x, y, z], cut.as_ref())
+                    label_on_divided(survey, labels, number, layer, cell, cut.as_ref())
                 });
                 let region = label.unwrap_or(claims.own[number]) as usize;
                 if f64::from(cell.distance_mm) <= soak_mm[region] {

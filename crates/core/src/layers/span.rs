@@ -1,12 +1,11 @@
 //! Heights between which the inside of a body is another region's than the body's own: bands right through, and changes at a
 //! layer.
 
-use super::body::Body;
-use super::deep::Deep;
-use super::feet::Feet;
+use super::feet::{Feet, Home};
 use super::label::Claims;
+use super::painted::Painted;
 use super::survey::{BodyLayer, Cell, Survey};
-use crate::carve::{Labels, TOLERANCE_MM, shares_at};
+use crate::carve::TOLERANCE_MM;
 use crate::geometry::{closest_point, dot, sub};
 use crate::mesh::NO_FACET;
 
@@ -103,19 +102,28 @@ impl Slab {
     }
 }
 
+impl Span {
+    /// Whose the inside is at a height, of some spans; none where none of them is.
+    pub(crate) fn owner(spans: &[Span], z: f64) -> Option<u16> {
+        let span = spans.iter().find(|s| s.low_mm < z && z <= s.high_mm);
+        span.map(|s| s.own)
+    }
+}
+
 impl Claims<'_> {
+    fn spans_of(&self, body: usize) -> &[Span] {
+        self.spans.get(body).map_or(&[], Vec::as_slice)
+    }
+
     /// Whose the inside of a body is at a height above the bed.
     pub(super) fn own_at(&self, body: usize, z: f64) -> u16 {
-        let spans = self.spans.get(body).map_or(&[][..], Vec::as_slice);
-        let span = spans.iter().find(|s| s.low_mm < z && z <= s.high_mm);
-        span.map_or(self.own[body], |s| s.own)
+        Span::owner(self.spans_of(body), z).unwrap_or(self.own[body])
     }
 
     /// The heights around one between the cuts of a body, above the bed.
     pub(super) fn slab_at(&self, body: usize, z: f64) -> Slab {
         let mut slab = Slab::ALL;
-        let spans = self.spans.get(body).map_or(&[][..], Vec::as_slice);
-        let cutting = spans.iter().filter(|s| s.cuts);
+        let cutting = self.spans_of(body).iter().filter(|s| s.cuts);
         for height in cutting.flat_map(|s| [s.low_mm, s.high_mm]) {
             if height < z {
                 slab.low = slab.low.max(height);
@@ -127,14 +135,13 @@ impl Claims<'_> {
     }
 }
 
-/// A layer of a body near a cut, or below the foot of something raised that goes right through.
+/// A layer of a body near a cut, or near the foot of something raised that goes right through.
 pub(super) struct NearCut<'a> {
-    body: &'a Body,
-    labels: &'a Labels,
-    own: u16,
+    of: Painted<'a>,
     slab: Slab,
-    /// What is raised on it, if any of that may be hidden from here, and whether a region goes right through.
+    /// What is raised on it, if any of that may be hidden from here, or hide something.
     feet: Option<&'a Feet>,
+    /// By region, whether it goes right through.
     goes_deep: Vec<bool>,
     /// Height in the body's frame, mm.
     z: f64,
@@ -142,50 +149,44 @@ pub(super) struct NearCut<'a> {
 }
 
 impl<'a> NearCut<'a> {
-    /// None if no cut of the body is near enough to the layer to matter.
+    /// None if no cut of the body is near enough to the layer to matter, and no foot.
     pub(super) fn of(
         survey: &'a Survey,
         claims: &Claims<'a>,
-        deep: Option<&'a Deep>,
+        feet: Option<&'a Feet>,
         (number, layer): (usize, usize),
         step_mm: f64,
     ) -> Option<NearCut<'a>> {
         let z = survey.heights.sample(layer);
         let slab = claims.slab_at(number, z);
         let reach = survey.near_mm();
-        let body = &survey.bodies[number];
-        let goes_deep: Vec<bool> = claims.soak_mm.iter().map(|mm| mm.is_infinite()).collect();
-        let counts = |region: u16| goes_deep[region as usize];
-        let feet = deep.map(|d| d.feet(number));
-        let feet = feet.filter(|f| f.may_hide(counts, z - body.shift[2], reach));
+        let of = Painted::of(survey, claims, number);
+        let shift = of.body.shift[2];
+        let goes_deep = |region: u16| claims.soak_mm[region as usize].is_infinite();
+        let feet = feet.filter(|f| f.may_hide(goes_deep, z - shift, reach));
         if slab.low < z - reach && slab.high > z + reach && feet.is_none() {
             return None;
         }
         Some(NearCut {
-            body,
-            labels: claims.labels[number],
-            own: claims.own[number],
+            of,
             feet,
-            goes_deep,
-            slab: slab.shifted(-body.shift[2]),
-            z: z - body.shift[2],
+            goes_deep: (0..claims.soak_mm.len() as u16).map(goes_deep).collect(),
+            slab: slab.shifted(-shift),
+            z: z - shift,
             step_mm,
         })
     }
 
-    /// Whether a point of a facet does not count because what it is of is raised and ends above, and goes right through.
-    fn is_hidden(&self, p: [f64; 3], facet: u32, q: [f64; 3]) -> bool {
+    /// Whether a point of a facet does not count at a place: it is of something raised that ends above, or below something raised that
+    /// the place lies in, and that goes right through.
+    fn is_hidden(&self, p: [f64; 3], homes: &[Home<'_>], facet: u32, q: [f64; 3]) -> bool {
         let Some(feet) = self.feet else {
             return false;
         };
-        let is_divided = self.labels.whole(facet).is_none();
-        let raised = feet.of(facet, is_divided, || {
-            let corners = self.body.open.mesh.corners(facet);
-            let label = self.labels.at(facet, shares_at(q, &corners));
-            label.unwrap_or(self.own)
-        });
+        let raised = feet.at(&self.of, facet, q);
         let goes_deep = |r: u16| self.goes_deep[r as usize];
-        feet.region(raised).is_some_and(goes_deep) && feet.is_hidden(raised, p, 0.0)
+        (feet.region(raised).is_some_and(goes_deep) && feet.is_hidden(raised, p, 0.0))
+            || homes.iter().any(|home| home.hides(raised, q))
     }
 
     /// The point of a facet within the piece that is nearest to a place, both in the body's frame; the nearest of all if nothing of it
@@ -201,23 +202,25 @@ impl<'a> NearCut<'a> {
     /// # Cost
     /// A search where the nearest place lies beyond a cut.
     pub(super) fn nearest(&self, [x, y]: [f64; 2], facet: u32) -> Option<(u32, f64, f64)> {
-        let open = &self.body.open;
+        let (of, open) = (&self.of, &self.of.body.open);
         let corners = open.mesh.corners(facet);
         let is_cut = self.slab.clipped(&corners).is_some();
         if !is_cut && self.feet.is_none() {
             return None;
         }
-        let p = [x - self.body.shift[0], y - self.body.shift[1], self.z];
+        let p = [x - of.body.shift[0], y - of.body.shift[1], self.z];
         let q = closest_point(p, &corners);
-        if (!is_cut || self.slab.holds(q[2])) && !self.is_hidden(p, facet, q) {
+        let counts = |region: u16| self.goes_deep[region as usize];
+        let homes = self.feet.map(|f| f.homes(of, open.tree(), counts, p));
+        let homes = homes.unwrap_or_default();
+        if (!is_cut || self.slab.holds(q[2])) && !self.is_hidden(p, &homes, facet, q) {
             return None;
         }
-        let counts = |f: u32| open.part_of[f as usize] == self.body.part && !open.is_inner(f);
         let closest = |f: u32, c: &[[f64; 3]; 3]| {
-            let counted = counts(f).then(|| self.slab.closest(p, c));
+            let counted = of.counts(f).then(|| self.slab.closest(p, c));
             counted.flatten()
         };
-        let accepts = |f: u32, q: [f64; 3]| !self.is_hidden(p, f, q);
+        let accepts = |f: u32, q: [f64; 3]| !self.is_hidden(p, &homes, f, q);
         let found = open
             .tree()
             .nearest_by(p, f64::INFINITY, |_| true, closest, accepts);

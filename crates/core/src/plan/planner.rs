@@ -70,11 +70,21 @@ impl Planner {
 
     /// Divides the layers of the survey at hand among regions: those that were touched, or all if there is none of before.
     ///
+    /// # Errors
+    /// [`Stopped`] if `go_on` said so; what is at hand stays.
+    ///
     /// # Panics
     /// Before the first survey.
-    pub fn divide(&mut self, claims: &Claims<'_>) -> Arc<Vec<LayerShare>> {
+    pub fn divide(
+        &mut self,
+        claims: &Claims<'_>,
+        go_on: &(dyn Fn() -> bool + Sync),
+    ) -> Result<Arc<Vec<LayerShare>>, Stopped> {
         let survey = self.survey.clone().expect("surveyed before divided");
-        let deep = claims.goes_deep().then(|| self.look_deep(&survey, claims));
+        let deep = match claims.goes_deep() {
+            true => Some(self.look_deep(&survey, claims, go_on)?),
+            false => None,
+        };
         let deep = deep.as_ref().map(|(deep, changed)| (&**deep, &changed[..]));
         let regions = claims.soak_mm.len();
         let before = self.shares.take().filter(|shares| {
@@ -100,7 +110,7 @@ impl Planner {
             _ => Arc::new(label_all(&survey, claims, deep.map(|(deep, _)| deep))),
         };
         self.shares = Some(shares.clone());
-        shares
+        Ok(shares)
     }
 
     /// Looks deep inside the survey at hand, so that copies of this planner on which regions are tried right through need not.
@@ -108,26 +118,65 @@ impl Planner {
     ///
     /// # Cost
     /// That of [`Deep::look`], if it has not been looked.
-    pub fn prepare_depths(&mut self, claims: &Claims<'_>) {
-        if let Some(survey) = self.survey.clone() {
-            self.look_deep(&survey, claims);
+    ///
+    /// # Errors
+    /// [`Stopped`] if `go_on` said so.
+    pub fn prepare_depths(
+        &mut self,
+        claims: &Claims<'_>,
+        go_on: &(dyn Fn() -> bool + Sync),
+    ) -> Result<(), Stopped> {
+        match self.survey.clone() {
+            Some(survey) => self.look_deep(&survey, claims, go_on).map(|_| ()),
+            None => Ok(()),
         }
+    }
+
+    /// A copy on which to look deep inside while this one is told of further changes; [`Planner::take_back`] ends that. What was
+    /// changed before counts as looked at: whoever looks has to do so at a job that is no older than this call.
+    pub fn lend(&mut self) -> Planner {
+        let lent = self.clone();
+        self.deep = None;
+        self.touched_deep = Touched::NOTHING;
+        lent
+    }
+
+    /// Takes what a copy has found deep inside, if both are still of the same survey.
+    pub fn take_back(&mut self, lent: Planner) {
+        let is_same = match (&self.survey, &lent.survey) {
+            (Some(own), Some(lent)) => Arc::ptr_eq(own, lent),
+            _ => false,
+        };
+        if is_same {
+            self.deep = lent.deep;
+        }
+    }
+
+    /// Whether the layers can be divided with no long look deep inside: no region goes right through, or it has been looked.
+    pub fn is_prepared(&self, claims: &Claims<'_>) -> bool {
+        !claims.goes_deep() || self.deep.is_some()
     }
 
     /// Whose surface is nearest deep inside the survey at hand: looked at where it was touched since the last time.
     /// Returns as well, by layer, where that found something else than before; nothing if it is the first look.
-    fn look_deep(&mut self, survey: &Survey, claims: &Claims<'_>) -> (Arc<Deep>, Vec<bool>) {
+    fn look_deep(
+        &mut self,
+        survey: &Survey,
+        claims: &Claims<'_>,
+        go_on: &(dyn Fn() -> bool + Sync),
+    ) -> Result<(Arc<Deep>, Vec<bool>), Stopped> {
+        // A look that is stopped leaves none: half of it would be of before.
         let touched = std::mem::replace(&mut self.touched_deep, Touched::NOTHING);
         let (deep, changed) = match (self.deep.take(), touched) {
             (Some(deep), Touched::NOTHING) => (deep, Vec::new()),
             (Some(mut deep), Touched::Heights(span)) => {
-                let changed = Arc::make_mut(&mut deep).look_between(survey, claims, span);
+                let changed = Arc::make_mut(&mut deep).look_between(survey, claims, span, go_on)?;
                 (deep, changed)
             }
-            _ => (Arc::new(Deep::look(survey, claims)), Vec::new()),
+            _ => (Arc::new(Deep::look(survey, claims, go_on)?), Vec::new()),
         };
         self.deep = Some(deep.clone());
-        (deep, changed)
+        Ok((deep, changed))
     }
 
     /// Surveys and divides, as far as that is not done.
@@ -141,6 +190,6 @@ impl Planner {
         progress: &(dyn Fn(f64) -> bool + Sync),
     ) -> Result<Arc<Vec<LayerShare>>, Stopped> {
         self.look(shape, progress)?;
-        Ok(self.divide(claims))
+        self.divide(claims, &|| progress(1.0))
     }
 }

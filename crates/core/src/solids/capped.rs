@@ -3,9 +3,8 @@
 use super::cap::lid;
 use super::sheet::Sheet;
 use super::solid::{Face, Solid};
-use crate::geometry::{cross, dot, length, middle, normalised, sub};
+use crate::geometry::{area_vector, cross, dot, length, middle, normalised, rings, sub};
 use crate::mesh::FacetTree;
-use std::collections::HashMap;
 
 /// How far an outline may leave its plane, mm.
 const FLAT_MM: f64 = 0.05;
@@ -27,54 +26,35 @@ pub fn capped(solid: &Solid, chosen: &[bool]) -> Option<Sheet> {
     let vertices = &solid.mesh.vertices;
     // A lid runs every edge the other way than the facets it closes.
     let edges: Vec<(u32, u32)> = border.iter().map(|(a, b)| (*b, *a)).collect();
+    let ends = |(a, b): &(u32, u32)| [vertices[*a as usize], vertices[*b as usize]];
+    let outlines = rings(&edges);
+    if outlines.iter().map(Vec::len).sum::<usize>() < edges.len() {
+        return None;
+    }
     let mut planes: Vec<OnePlane> = Vec::new();
-    for ring in rings(&edges)? {
-        let first = vertices[ring[0].0 as usize];
-        let mut area = [0.0; 3];
-        for (a, b) in &ring {
-            let turn = cross(
-                sub(vertices[*a as usize], first),
-                sub(vertices[*b as usize], first),
-            );
-            (0..3).for_each(|i| area[i] += turn[i]);
-        }
-        let normal = normalised(area)?;
-        let offset = |n: [f64; 3]| {
-            let sum: f64 = ring
-                .iter()
-                .map(|(a, _)| dot(n, vertices[*a as usize]))
-                .sum();
-            sum / ring.len() as f64
-        };
-        let is_flat = |(a, _): &(u32, u32)| {
-            (dot(normal, vertices[*a as usize]) - offset(normal)).abs() < FLAT_MM
-        };
-        if !ring.iter().all(is_flat) {
+    for outline in outlines {
+        let ring: Vec<(u32, u32)> = outline.into_iter().map(|e| edges[e]).collect();
+        let normal = normalised(area_vector(ring.iter().map(ends)))?;
+        let heights = ring.iter().map(|(a, _)| dot(normal, vertices[*a as usize]));
+        let offset = heights.clone().sum::<f64>() / ring.len() as f64;
+        if heights.into_iter().any(|h| (h - offset).abs() > FLAT_MM) {
             return None;
         }
         // Holes run the other way round in the same plane.
         let same = planes.iter_mut().find(|(n, o, _)| {
             let along = dot(*n, normal);
-            along.abs() > 1.0 - 1e-6 && (along.signum() * offset(normal) - *o).abs() < FLAT_MM
+            along.abs() > 1.0 - 1e-6 && (along.signum() * offset - *o).abs() < FLAT_MM
         });
         match same {
             Some((_, _, edges)) => edges.extend(ring),
-            None => planes.push((normal, offset(normal), ring)),
+            None => planes.push((normal, offset, ring)),
         }
     }
     let mut lids = Vec::new();
     for (_, _, edges) in &planes {
         // All outlines of a plane together say which way it faces.
-        let first = vertices[edges[0].0 as usize];
-        let mut area = [0.0; 3];
-        for (a, b) in edges {
-            let turn = cross(
-                sub(vertices[*a as usize], first),
-                sub(vertices[*b as usize], first),
-            );
-            (0..3).for_each(|i| area[i] += turn[i]);
-        }
-        lids.extend(lid(vertices, edges, normalised(area)?)?);
+        let normal = normalised(area_vector(edges.iter().map(ends)))?;
+        lids.extend(lid(vertices, edges, normal)?);
     }
     let tree = FacetTree::build(&solid.mesh, 0..solid.mesh.facets.len() as u32);
     let step = lids.len().div_ceil(ASKED).max(1);
@@ -106,34 +86,4 @@ pub fn capped(solid: &Solid, chosen: &[bool]) -> Option<Sheet> {
     let rest = Solid::gathered(vertices, of(false).chain(turned));
     let is_body = |s: &Solid| s.check().is_ok() && s.volume_mm3() > 0.0;
     (is_body(&part) && is_body(&rest)).then_some(Sheet { part, rest })
-}
-
-/// Edges chained into closed outlines; none if one does not close.
-fn rings(edges: &[(u32, u32)]) -> Option<Vec<Vec<(u32, u32)>>> {
-    let mut from: HashMap<u32, Vec<usize>> = HashMap::new();
-    for (number, (a, _)) in edges.iter().enumerate() {
-        from.entry(*a).or_default().push(number);
-    }
-    let mut is_used = vec![false; edges.len()];
-    let mut found = Vec::new();
-    for start in 0..edges.len() {
-        let mut ring: Vec<(u32, u32)> = Vec::new();
-        let mut at = start;
-        while !is_used[at] {
-            is_used[at] = true;
-            ring.push(edges[at]);
-            let next = from.get(&edges[at].1);
-            match next.and_then(|n| n.iter().find(|e| !is_used[**e])) {
-                Some(next) => at = *next,
-                None => break,
-            }
-        }
-        if let (Some(first), Some(last)) = (ring.first(), ring.last()) {
-            if first.0 != last.1 {
-                return None;
-            }
-            found.push(ring);
-        }
-    }
-    Some(found)
 }

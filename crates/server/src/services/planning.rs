@@ -61,11 +61,18 @@ impl Planning {
     }
 
     /// The layers divided as the job stands, which nobody changes meanwhile; only those that were touched are worked on.
-    fn divided(&self, job: &Job) -> Arc<Vec<LayerShare>> {
+    ///
+    /// # Errors
+    /// [`Stopped`] if that would take a long look deep inside, which is not for the time that a job is held.
+    fn divided(&self, job: &Job) -> Result<Arc<Vec<LayerShare>>, Stopped> {
+        let claims = job.claims();
         let mut planner = lock(&self.state).planner.clone();
-        let layers = planner.divide(&job.claims());
+        if !planner.is_prepared(&claims) {
+            return Err(Stopped);
+        }
+        let layers = planner.divide(&claims, &|| true)?;
         lock(&self.state).planner = planner;
-        layers
+        Ok(layers)
     }
 
     /// The newest plan, of whatever revision.
@@ -230,6 +237,9 @@ impl Session {
         let Ok(survey) = self.survey_for(workshop, revision, shape) else {
             return (revision, Outcome::Stopped);
         };
+        if self.look_deep(workshop, revision).is_err() {
+            return (revision, Outcome::Stopped);
+        }
         let before = self.planning.newest().map(|p| p.bill);
         let history = lock(&self.history);
         let job = history.job();
@@ -237,6 +247,7 @@ impl Session {
             // The shape was changed meanwhile: the revision that was set out for is not the newest, so it is planned again.
             return (revision, Outcome::Stopped);
         }
+        let set_out_for = revision;
         // An edit may have come while the layers were divided. What changes the rack counts after it is changed, so a rack
         // that is read after the revision is never older than that.
         let revision = self.revision();
@@ -249,7 +260,11 @@ impl Session {
                 return (revision, Outcome::Failed(problem));
             }
         };
-        let outcome = match checked_plan(job, &rack, &self.planning.divided(job)) {
+        let Ok(layers) = self.planning.divided(job) else {
+            // A region was let right through meanwhile: that revision is planned next.
+            return (set_out_for, Outcome::Stopped);
+        };
+        let outcome = match checked_plan(job, &rack, &layers) {
             Ok(plan) => Outcome::Ready {
                 change: before.map(|b| BillChange::between(&b, &plan.bill)),
                 plan: Arc::new(plan),
@@ -257,6 +272,31 @@ impl Session {
             Err(problem) => Outcome::Failed(problem),
         };
         (revision, outcome)
+    }
+
+    /// Looks deep inside where regions go right through, on a copy of the job, so that it can be changed meanwhile. Given up when a
+    /// plan is stopped.
+    fn look_deep(&self, workshop: &Workshop, revision: u32) -> Result<(), Stopped> {
+        if !self.with_job(|job| job.claims().goes_deep()) {
+            return Ok(());
+        }
+        let turn = workshop.turns.begin();
+        let go_on = || {
+            turn.slice_done();
+            !self.planning.is_stopped.load(Ordering::Relaxed)
+        };
+        let mut lent = lock(&self.planning.state).planner.lend();
+        let job = self.with_job(Job::clone);
+        workshop.tell(
+            self.id,
+            JobEvent::Plan {
+                revision,
+                done: 0.99,
+            },
+        );
+        lent.prepare_depths(&job.claims(), &go_on)?;
+        lock(&self.planning.state).planner.take_back(lent);
+        Ok(())
     }
 
     /// The survey at hand if it fits, else a new one. A survey is given up when the shape is changed meanwhile.

@@ -135,6 +135,7 @@ export function WaysTable({ job }: { job: JobView }) {
                   <td className="py-1 leading-tight">
                     {by && groups[way.group] && <span className="text-[11px] text-faint">{groups[way.group]}: </span>}
                     {way.name}
+                    {!way.keeps_look && <span className="block text-[11px] text-faint">changes the look</span>}
                     {f?.is_wrong && (
                       <span className="text-wrong" title="Something would not print as planned">
                         {" "}

@@ -1,6 +1,6 @@
 //! Colours that would cost less if they went deeper: right through, or with the inside ending on layers. The surface stays as it is.
 
-use super::super::deep::{choosable, several};
+use super::super::deep::several;
 use super::{Candidate, SnagSort};
 use crate::Problem;
 use crate::advice::Trial;
@@ -9,9 +9,13 @@ use crate::job::{Edit, SoakDepth};
 /// Regions of which each is tried right through alone.
 const MOST_ALONE: usize = 6;
 
-pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) -> Result<(), Problem> {
+/// `regions`: those whose depth can be chosen.
+pub(super) fn find(
+    trial: &Trial<'_>,
+    regions: &[u16],
+    out: &mut Vec<Candidate>,
+) -> Result<(), Problem> {
     let job = trial.job;
-    let regions = choosable(job);
     if regions.is_empty() {
         return Ok(());
     }
@@ -33,7 +37,7 @@ pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) -> Result<(), Pr
             is_told_anyway: false,
         });
     };
-    if let Some(best) = trial.best_depths()? {
+    if let Some(best) = trial.best_depths_of(regions)? {
         let edits: Vec<Edit> = regions
             .iter()
             .filter_map(|r| {
@@ -50,26 +54,26 @@ pub(super) fn find(trial: &Trial<'_>, out: &mut Vec<Candidate>) -> Result<(), Pr
             false => "the best combination of depths found",
         };
         add(
-            format!("Colours go in {}: {how}", how_deep(trial, &regions)),
+            format!("Colours go in {}: {how}", how_deep(trial, regions)),
             "Colours as deep as pays".into(),
             edits,
-            regions.clone(),
+            regions.to_vec(),
         );
     }
-    let inside = trial.level_insides(job);
+    let inside = trial.level_insides();
     add(
         "The inside has another colour than the surface around it: layers print both".into(),
         "Colours as deep as pays, the inside ending on layers".into(),
         inside.clone(),
-        regions.clone(),
+        regions.to_vec(),
     );
     let shallow: Vec<u16> = regions.iter().copied().filter(is_shallow).collect();
     if shallow.len() > 1 {
         add(
-            format!("All colours go in {}", how_deep(trial, &regions)),
+            format!("All colours go in {}", how_deep(trial, regions)),
             "All right through".into(),
             shallow.iter().map(|r| through(*r)).collect(),
-            regions.clone(),
+            regions.to_vec(),
         );
     }
     for region in shallow.iter().take(MOST_ALONE) {

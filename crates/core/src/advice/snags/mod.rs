@@ -120,22 +120,28 @@ impl Trial<'_> {
     /// # Cost
     /// One look at every facet, and a trial for each candidate, at most 40.
     pub fn snags(&self, progress: &dyn Fn(f64)) -> Result<Vec<Snag>, Problem> {
-        if deep::choosable(self.job).is_empty() {
-            return self.prepared_snags(progress);
+        let deepened = deep::choosable(self.job);
+        if deepened.is_empty() {
+            return self.prepared_snags(&deepened, progress);
         }
         let mut planner = self.planner.clone();
-        planner.prepare_depths(&self.job.claims());
+        planner.prepare_depths(&self.job.claims(), self.go_on)?;
         let prepared = Trial {
             planner: &planner,
             ..*self
         };
-        prepared.prepared_snags(progress)
+        prepared.prepared_snags(&deepened, progress)
     }
 
-    fn prepared_snags(&self, progress: &dyn Fn(f64)) -> Result<Vec<Snag>, Problem> {
+    /// The same, with the regions whose depth can be chosen.
+    fn prepared_snags(
+        &self,
+        deepened: &[u16],
+        progress: &dyn Fn(f64),
+    ) -> Result<Vec<Snag>, Problem> {
         let surfaces = Surfaces::of(self.job);
         let mut candidates = Vec::new();
-        deeper::find(self, &mut candidates)?;
+        deeper::find(self, deepened, &mut candidates)?;
         other_spool::find(self, &mut candidates);
         alike::find(self, &mut candidates);
         trifles::find(self, &mut candidates);
