@@ -9,7 +9,9 @@ use varichrom_core::advice::load::PrinterReport;
 use varichrom_core::advice::{Advice, Caution, Trial, planned};
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
-use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json};
+use varichrom_core::handover::{
+    BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json, print_files,
+};
 use varichrom_core::job::{History, Models, Recipe};
 use varichrom_core::limits::check_crease;
 use varichrom_core::machine::Printer;
@@ -238,20 +240,41 @@ pub(crate) fn run(
 ) -> Result<(), Problem> {
     let (recipe, _, history) = replayed(recipe_file)?;
     let job = history.job();
-    let plan = planned(&mut Planner::default(), job, &recipe.spools, &|_| true)?;
+    let mut planner = Planner::default();
+    let plan = planned(&mut planner, job, &recipe.spools, &|_| true)?;
+    let printed = print_files(job, &recipe.spools, (&plan, &planner), "print", &|_| true);
     let bodies = closed_bodies(job, BodyDepth::Soak, &|_| true)?.unwrap_or_default();
     let date = time::OffsetDateTime::now_utc().date().to_string();
-    let files: [(&str, Vec<u8>); 4] = [
+    let model = job.threemf(&recipe.spools)?;
+    let mut files: Vec<(String, Vec<u8>)> = vec![
         (
-            "plan.json",
+            "plan.json".into(),
             plan_json(job, &recipe.spools, &plan).into_bytes(),
         ),
-        ("swaps.csv", plan_csv(&plan).into_bytes()),
-        ("model.3mf", job.threemf(&recipe.spools)?),
-        ("parts.zip", parts_zip(job, &bodies, &date)?),
+        ("swaps.csv".into(), plan_csv(&plan).into_bytes()),
+        ("parts.zip".into(), parts_zip(job, &bodies, &date)?),
     ];
+    match printed {
+        Ok(print) => {
+            let own = print
+                .files
+                .into_iter()
+                .map(|f| (f.name, f.text.into_bytes()));
+            let beside = [
+                ("plan.json".to_string(), print.plan_json.into_bytes()),
+                ("manifest.json".to_string(), print.manifest.into_bytes()),
+                ("model.3mf".to_string(), model.clone()),
+            ];
+            files.extend(
+                own.chain(beside)
+                    .map(|(n, bytes)| (format!("print/{n}"), bytes)),
+            );
+        }
+        Err(problem) => warn_of(&problem, false, is_json),
+    }
+    files.push(("model.3mf".into(), model));
     let write = || -> std::io::Result<()> {
-        std::fs::create_dir_all(out)?;
+        std::fs::create_dir_all(out.join("print"))?;
         files
             .iter()
             .try_for_each(|(name, bytes)| std::fs::write(out.join(name), bytes))

@@ -4,6 +4,7 @@ mod bodies;
 mod browser;
 mod outputs;
 mod parts_zip;
+mod print;
 mod tables;
 mod threemf;
 
@@ -13,6 +14,7 @@ pub use browser::{division_bytes, mesh_bytes, partition_bytes};
 pub use outputs::outputs_as_typescript;
 pub use outputs::{Output, OutputKind};
 pub use parts_zip::parts_zip;
+pub use print::{PrintFile, PrintFiles, job_beads, job_scripts, print_files};
 pub use tables::{plan_csv, plan_json};
 
 use crate::Problem;

@@ -8,6 +8,10 @@ use std::fmt::Write;
 
 /// The public part of a plan as JSON: layers, swaps, bill, and all that the screen warns of (docs/plan-format.md).
 pub fn plan_json(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> String {
+    format!("{:#}\n", plan_value(job, spools, plan))
+}
+
+pub(super) fn plan_value(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> serde_json::Value {
     let spool_in = |slot: u8| {
         let id = job.slots.get(slot as usize - 1)?.as_ref()?;
         spools.iter().find(|s| s.id == *id)
@@ -57,7 +61,7 @@ pub fn plan_json(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> String {
         .filter(|r| r.layers == 0)
         .map(|r| r.region.as_str())
         .collect();
-    let public = serde_json::json!({
+    serde_json::json!({
         "layers": plan.layers,
         "swaps": plan.swaps,
         "bill": plan.bill,
@@ -75,8 +79,7 @@ pub fn plan_json(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> String {
             "parts": plan.unprinted_parts,
             "too_thin": plan.too_thin,
         },
-    });
-    format!("{public:#}\n")
+    })
 }
 
 /// One row per swap: layer (from 1), height, from, to, purge in mm³ and in mm of filament.

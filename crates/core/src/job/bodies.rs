@@ -210,6 +210,7 @@ impl From<&Printer> for Settings {
             layer_mm: p.layer_mm,
             line_width_mm: p.line_width_mm,
             walls: p.walls,
+            border_walls: p.border_walls,
             top_skins: p.top_skins,
             bottom_skins: p.bottom_skins,
         }

@@ -42,6 +42,8 @@ pub struct Settings {
     pub line_width_mm: f64,
     /// Lines around every outline.
     pub walls: u32,
+    /// Lines along either side of borders between slots.
+    pub border_walls: u32,
     /// Solid layers below upward faces.
     pub top_skins: u32,
     /// Solid layers above downward faces.

@@ -6,6 +6,7 @@ use super::outline::chain;
 use super::section::Segment;
 use super::survey::{Scratch, Survey};
 use crate::mesh::NO_FACET;
+use crate::shapes::Area;
 use i_overlay::core::fill_rule::FillRule;
 use i_overlay::core::overlay::Overlay;
 use i_overlay::core::overlay_rule::OverlayRule;
@@ -18,6 +19,18 @@ pub(super) struct Claimed {
     /// Inside on the left; empty if nothing is left.
     pub(super) outline: Vec<Segment>,
 }
+
+/// What the bodies of a layer leave to one another, and the edge of all together.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub(super) struct LayerClaims {
+    /// By body, those that may have been taken something of.
+    pub(super) of_bodies: Vec<Claimed>,
+    /// The outline of all bodies together, where any two may meet: walls stand along this, not where two parts touch.
+    pub(super) together: Option<Vec<Segment>>,
+}
+
+/// Slits between bodies that are narrower are closed, mm: parts that were cut apart share no corners but for rounding.
+const SLIT_MM: f64 = 0.004;
 
 type Ring = Vec<IntPoint<i32>>;
 
@@ -80,8 +93,8 @@ impl Survey {
     ///
     /// # Cost
     /// n log n in the edges of sections whose boxes meet; nothing for a single body.
-    pub(super) fn claim(&self, layer: usize, scratch: &mut Scratch) -> Vec<Claimed> {
-        let mut found = Vec::new();
+    pub(super) fn claim(&self, layer: usize, scratch: &mut Scratch) -> LayerClaims {
+        let mut found = LayerClaims::default();
         if self.bodies.len() < 2 {
             return found;
         }
@@ -101,7 +114,7 @@ impl Survey {
                 let mut overlay = Overlay::<i32>::from_subj_and_clip(&own.rings, &clip);
                 let left = overlay.overlay(OverlayRule::Difference, FillRule::Positive);
                 let rings: Vec<Ring> = left.into_iter().flatten().collect();
-                found.push(Claimed {
+                found.of_bodies.push(Claimed {
                     body: body as u32,
                     outline: rings.iter().flat_map(|r| edges(&lattice, r)).collect(),
                 });
@@ -111,8 +124,25 @@ impl Survey {
                 above.push(own);
             }
         }
+        if !found.of_bodies.is_empty() {
+            let in_mm = |r: &Ring| r.iter().map(|p| lattice.place(*p)).collect();
+            let rings: Vec<Vec<[f64; 2]>> =
+                above.iter().flat_map(|s| &s.rings).map(in_mm).collect();
+            let all = Area::of(&rings).offset(SLIT_MM).offset(-SLIT_MM);
+            let rings = all.rings_mm();
+            found.together = Some(rings.iter().flat_map(|r| ring_edges(r)).collect());
+        }
         found
     }
+}
+
+fn ring_edges(ring: &[[f64; 2]]) -> impl Iterator<Item = Segment> + '_ {
+    let next = ring.iter().cycle().skip(1);
+    ring.iter().zip(next).map(|(from, to)| Segment {
+        from: *from,
+        to: *to,
+        facet: NO_FACET,
+    })
 }
 
 fn edges<'a>(lattice: &'a Lattice, ring: &'a Ring) -> impl Iterator<Item = Segment> + 'a {

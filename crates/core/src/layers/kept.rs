@@ -1,7 +1,7 @@
 //! What a survey can keep of an earlier one: layers near which nothing has changed.
 
 use super::body::Body;
-use super::claimed::Claimed;
+use super::claimed::{Claimed, LayerClaims};
 use super::index::HAIR_MM;
 use super::survey::{BodyLayer, Survey};
 use crate::mesh::NO_FACET;
@@ -113,7 +113,7 @@ impl<'a> Kept<'a> {
     }
 
     /// The outlines that are left of a layer's bodies, if they are the same.
-    pub(super) fn claimed(&self, layer: usize) -> Option<Vec<Claimed>> {
+    pub(super) fn claimed(&self, layer: usize) -> Option<LayerClaims> {
         if !self.is_outline_kept[layer] {
             return None;
         }
@@ -125,7 +125,12 @@ impl<'a> Kept<'a> {
                 ..old.clone()
             })
         };
-        self.before.claimed[layer].iter().map(renumbered).collect()
+        let before = &self.before.claimed[layer];
+        let of_bodies: Option<Vec<Claimed>> = before.of_bodies.iter().map(renumbered).collect();
+        of_bodies.map(|of_bodies| LayerClaims {
+            of_bodies,
+            together: before.together.clone(),
+        })
     }
 
     /// A layer as it is numbered now, if it is the same.

@@ -1,6 +1,7 @@
 //! From nearest facets to regions: the second half of the ownership rule, run after every edit.
 
 use super::border::{Beyond, Sheet};
+use super::border_lines::BorderLines;
 use super::deep::{Deep, DeepHeld};
 use super::grid::TIE_MM;
 use super::span::{NearCut, Span};
@@ -144,29 +145,130 @@ pub fn label_between(
 
 /// What a thread reuses from layer to layer.
 #[derive(Default)]
-struct Desk {
+pub(super) struct Desk {
     planes: Planes,
-    bits: Vec<Bit>,
+    pub(super) bits: Vec<Bit>,
     labels: Vec<Label>,
+    lines: BorderLines,
 }
 
 /// One layer to be divided.
-struct Layer<'a> {
-    survey: &'a Survey,
-    claims: &'a Claims<'a>,
-    deep: Option<&'a Deep>,
-    slot_of: &'a [u16],
-    layer: usize,
+pub(super) struct Layer<'a> {
+    pub(super) survey: &'a Survey,
+    pub(super) claims: &'a Claims<'a>,
+    pub(super) deep: Option<&'a Deep>,
+    pub(super) slot_of: &'a [u16],
+    pub(super) layer: usize,
+}
+
+/// Full cells of a body deep inside that one region has.
+pub(super) struct Core<'a> {
+    pub(super) body: u32,
+    pub(super) region: u16,
+    pub(super) runs: &'a [Run],
+}
+
+/// Who has what of a layer, besides the bits on the desk.
+pub(super) struct Settled<'a> {
+    /// By region, the cores alone.
+    regions: Vec<RegionShare>,
+    pub(super) cores: Vec<Core<'a>>,
+    /// Bodies of which some core prints, ascending.
+    with_core: Vec<u32>,
+    too_thin: Vec<TooThin>,
 }
 
 impl Layer<'_> {
     fn divide(&self, desk: &mut Desk) -> LayerShare {
+        let (z0_mm, z1_mm) = self.survey.heights.spans[self.layer];
+        let Settled {
+            mut regions,
+            cores,
+            with_core,
+            too_thin,
+        } = self.settle(desk);
+        self.add_border_lines(&cores, &mut regions, desk);
+        for bit in desk.bits.iter().filter(|b| b.region != UNPRINTED) {
+            let region = &mut regions[bit.region as usize];
+            region.area_mm2 += bit.area_mm2;
+            region.solid_mm2 += bit.solid_mm2;
+        }
+        let layer = &self.survey.layers[self.layer];
+        let mut bodies: Vec<u32> = layer.iter().map(|b| b.body).collect();
+        // Only where something is left out can all of a body be.
+        let thin_bodies = match too_thin.iter().any(|t| t.to.is_none()) {
+            true => all_thin(&with_core, &desk.bits),
+            false => Vec::new(),
+        };
+        bodies.retain(|b| thin_bodies.binary_search(b).is_err());
+        LayerShare {
+            z0_mm,
+            z1_mm,
+            regions,
+            too_thin,
+            bodies,
+            thin_bodies,
+        }
+    }
+
+    /// Counts what lies within the lines along borders between slots as solid.
+    fn add_border_lines(&self, cores: &[Core<'_>], regions: &mut [RegionShare], desk: &mut Desk) {
+        let (survey, settings) = (self.survey, &self.survey.settings);
+        let width_mm = f64::from(settings.border_walls) * settings.line_width_mm;
+        let slot = |region: u16| self.slot_of.get(region as usize).copied();
+        let mut slots = desk.bits.iter().map(|b| slot(b.region));
+        let first = slots
+            .next()
+            .or_else(|| cores.first().map(|c| slot(c.region)));
+        let is_one = slots
+            .chain(cores.iter().map(|c| slot(c.region)))
+            .all(|s| Some(s) == first);
+        if width_mm <= 0.0 || is_one {
+            return;
+        }
+        let lines = &mut desk.lines;
+        lines.field.begin(survey);
+        for bit in &desk.bits {
+            lines.field.add(bit, slot(bit.region).unwrap_or(UNPRINTED));
+        }
+        for core in cores {
+            for run in core.runs {
+                lines
+                    .field
+                    .fill(run.cells(), slot(core.region).unwrap_or(UNPRINTED));
+            }
+        }
+        lines.measure(survey, width_mm);
+        lines.field.end();
+        let step_mm = survey.grid.step_mm;
+        for bit in &mut desk.bits {
+            let share = lines.share(bit.at, width_mm, step_mm);
+            bit.solid_mm2 = bit.solid_mm2.max(share * bit.area_mm2);
+        }
+        // Cores only meet where regions go right through: then the cells of their borders lie in runs.
+        for core in cores {
+            for run in core.runs.iter().filter(|r| r.solid < 1.0) {
+                let cells = run.cells();
+                let first = lines.cells.partition_point(|c| (*c as usize) < cells.start);
+                let within = lines.cells[first..]
+                    .iter()
+                    .take_while(|c| (**c as usize) < cells.end);
+                for at in within {
+                    let more = lines.share(*at, width_mm, step_mm) - f64::from(run.solid);
+                    regions[core.region as usize].solid_mm2 +=
+                        more.max(0.0) * survey.grid.cell_mm2();
+                }
+            }
+        }
+    }
+
+    /// Puts on the desk who has how much of every cell near the surface, once what is too thin went to its neighbour.
+    pub(super) fn settle(&self, desk: &mut Desk) -> Settled<'_> {
         let (survey, claims, layer) = (self.survey, self.claims, self.layer);
-        let (z0_mm, z1_mm) = survey.heights.spans[layer];
         let mut regions = vec![RegionShare::default(); claims.soak_mm.len()];
         let mut cores: Vec<(u16, &[Run])> = Vec::new();
-        // Bodies of which some core prints, ascending.
         let mut with_core: Vec<u32> = Vec::new();
+        let mut core_bodies: Vec<u32> = Vec::new();
         desk.bits.clear();
         desk.planes.fit(&survey.grid);
         for (at, body) in survey.layers[layer].iter().enumerate() {
@@ -192,6 +294,7 @@ impl Layer<'_> {
                             share.solid_mm2 += area * f64::from(run.solid);
                         }
                         cores.push((region, runs));
+                        core_bodies.push(body.body);
                         with_core.push(body.body);
                     }
                 }
@@ -204,6 +307,7 @@ impl Layer<'_> {
                         regions[region as usize].area_mm2 += body.core_mm2;
                         regions[region as usize].solid_mm2 += body.core_solid_mm2;
                         cores.push((region, &body.core[..]));
+                        core_bodies.push(body.body);
                         if body.core_mm2 > 0.0 {
                             with_core.push(body.body);
                         }
@@ -218,25 +322,16 @@ impl Layer<'_> {
             cores,
         };
         let too_thin = settle(&ground, &mut desk.bits, &mut desk.planes);
-        for bit in desk.bits.iter().filter(|b| b.region != UNPRINTED) {
-            let region = &mut regions[bit.region as usize];
-            region.area_mm2 += bit.area_mm2;
-            region.solid_mm2 += bit.solid_mm2;
-        }
-        let mut bodies: Vec<u32> = survey.layers[layer].iter().map(|b| b.body).collect();
-        // Only where something is left out can all of a body be.
-        let thin_bodies = match too_thin.iter().any(|t| t.to.is_none()) {
-            true => all_thin(&with_core, &desk.bits),
-            false => Vec::new(),
-        };
-        bodies.retain(|b| thin_bodies.binary_search(b).is_err());
-        LayerShare {
-            z0_mm,
-            z1_mm,
+        let bodies = core_bodies.into_iter();
+        let cores =
+            bodies
+                .zip(ground.cores)
+                .map(|(body, (region, runs))| Core { body, region, runs });
+        Settled {
             regions,
+            cores: cores.collect(),
+            with_core,
             too_thin,
-            bodies,
-            thin_bodies,
         }
     }
 

@@ -13,12 +13,15 @@
 
 mod body;
 mod border;
+mod border_lines;
 mod claimed;
 mod core_cells;
 mod deep;
 mod drawing;
+mod faces;
 mod features;
 mod feet;
+mod field;
 mod grid;
 mod index;
 mod kept;
@@ -39,6 +42,7 @@ mod zone;
 pub use body::{Body, Settings, Shape};
 pub use deep::Deep;
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
+pub use faces::{LayerFaces, faces};
 pub use grid::{LayerHeights, PrintGrid, TIE_MM};
 pub use label::{Claims, LayerShare, RegionShare, label, label_all, label_between};
 pub use section::{Segment, section};

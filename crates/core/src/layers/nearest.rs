@@ -90,7 +90,8 @@ impl Survey {
                 let mut raster = Raster::default();
                 self.outline(body, layer, &mut scratch.segments);
                 raster.cover(grid, &scratch.segments);
-                raster.measure(grid, &scratch.segments, wall_mm);
+                let together = self.claimed[layer].together.as_ref();
+                raster.measure(grid, together.unwrap_or(&scratch.segments), wall_mm);
                 Slice {
                     layer,
                     z: self.heights.sample(layer) - b.shift[2],

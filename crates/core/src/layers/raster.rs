@@ -90,7 +90,9 @@ impl Raster {
             let range = |i: usize| {
                 let low = (a[i].min(b[i]) - reach as f32).ceil().max(0.0) as usize;
                 let high = (a[i].max(b[i]) + reach as f32).floor();
-                low..(high + 1.0).clamp(0.0, self.size[i] as f32) as usize
+                let end = (high + 1.0).clamp(0.0, self.size[i] as f32) as usize;
+                // What is far off is not near any cell.
+                low.min(end)..end
             };
             let columns = range(0);
             for y in range(1) {

@@ -1,7 +1,7 @@
 //! What is known of the shape of a print: for every layer, the cells near the surface with their nearest facet.
 
 use super::body::{Body, Settings, Shape};
-use super::claimed::Claimed;
+use super::claimed::LayerClaims;
 use super::core_cells::CoreCells;
 use super::features::Features;
 use super::grid::{LayerHeights, PrintGrid};
@@ -74,7 +74,7 @@ pub struct Survey {
     pub(super) features: Vec<Features>,
     pub(super) crossing: Vec<Buckets>,
     /// By layer: outlines of which higher bodies take something.
-    pub(super) claimed: Vec<Vec<Claimed>>,
+    pub(super) claimed: Vec<LayerClaims>,
     pub(super) inside: InsideBits,
     pub(super) layers: Vec<Vec<BodyLayer>>,
     pub(super) kept: usize,
@@ -112,7 +112,7 @@ impl Survey {
 
     /// The outline of what one body prints at a layer's middle, in the print's frame, inside on the left.
     pub(super) fn outline(&self, body: usize, layer: usize, out: &mut Vec<Segment>) {
-        let claimed = &self.claimed[layer];
+        let claimed = &self.claimed[layer].of_bodies;
         match claimed.binary_search_by_key(&(body as u32), |c| c.body) {
             Ok(at) => out.clone_from(&claimed[at].outline),
             Err(_) => self.whole_outline(body, layer, out),

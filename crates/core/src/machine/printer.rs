@@ -1,6 +1,6 @@
 //! Printers: what kind of machine, and the settings it prints with.
 
-use super::MachineKind;
+use super::{MachineKind, Printing};
 use crate::rinse::{Measured, MeltZone};
 use serde::{Deserialize, Serialize};
 
@@ -30,6 +30,8 @@ pub struct Printer {
     pub layer_mm: f64,
     /// Lines around every outline.
     pub walls: u32,
+    /// Lines along either side of every border between colours inside: without any, a colour's end lies loose on sparse infill.
+    pub border_walls: u32,
     /// Solid layers below every upward face.
     pub top_skins: u32,
     /// Solid layers above every downward face.
@@ -74,6 +76,10 @@ pub struct Printer {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[cfg_attr(feature = "wire", ts(optional, as = "Option<Vec<Measured>>"))]
     pub rinses: Vec<Measured>,
+    /// How it prints.
+    #[serde(skip_serializing_if = "Printing::is_usual")]
+    #[cfg_attr(feature = "wire", ts(optional, as = "Option<Printing>"))]
+    pub printing: Box<Printing>,
 }
 
 impl Default for Printer {
@@ -90,6 +96,7 @@ impl Default for Printer {
             first_layer_mm: 0.2,
             layer_mm: 0.2,
             walls: 2,
+            border_walls: 1,
             top_skins: 4,
             bottom_skins: 4,
             infill: 0.15,
@@ -112,6 +119,7 @@ impl Default for Printer {
             start_s: 150.0,
             time_factor: 1.0,
             rinses: Vec::new(),
+            printing: Box::default(),
         }
     }
 }

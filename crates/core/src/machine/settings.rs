@@ -38,7 +38,7 @@ const fn setting(
 }
 
 /// All numbers of a printer.
-pub const SETTINGS: [Setting; 30] = [
+pub const SETTINGS: [Setting; 31] = [
     setting(
         "slots",
         "number of slots",
@@ -78,6 +78,13 @@ pub const SETTINGS: [Setting; 30] = [
     setting("walls", "number of walls", "", [0.0, 50.0], |p| {
         f64::from(p.walls)
     }),
+    setting(
+        "border_walls",
+        "number of lines along borders between colours",
+        "",
+        [0.0, 10.0],
+        |p| f64::from(p.border_walls),
+    ),
     setting("top_skins", "number of top skins", "", [0.0, 100.0], |p| {
         f64::from(p.top_skins)
     }),

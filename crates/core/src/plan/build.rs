@@ -201,6 +201,8 @@ fn layers(print: &Print<'_>, order: &Ordering, work: &[LayerWork]) -> Vec<PlanLa
                 order: slots.iter().map(|s| s + 1).collect(),
                 areas_mm2: of(&|s| print.slots[index][s].area_mm2),
                 extruded_mm3: of(&|s| work.model_mm3[s]),
+                tower_mm3: work.tower_mm3,
+                tower_slot: work.tower_slot + 1,
                 seconds: work.times(printer).sum(),
             }
         })

@@ -84,6 +84,18 @@ impl Filament {
         mm3 * self.density_g_cm3 / 1000.0
     }
 
+    /// Temperature of the nozzle, °C: the middle of what its spool says, or of PLA where nothing is known.
+    pub fn nozzle_c(&self) -> f64 {
+        const UNKNOWN_C: f64 = 205.0;
+        let known = self.plastic.as_ref().map(|(_, c)| 0.5 * (c[0] + c[1]));
+        known.unwrap_or(UNKNOWN_C)
+    }
+
+    /// Section of its filament, mm².
+    pub fn section_mm2(&self) -> f64 {
+        self.section_mm2
+    }
+
     pub(super) fn price(&self, grams: f64) -> f64 {
         grams * self.price_per_kg / 1000.0
     }

@@ -1,8 +1,8 @@
 //! Layers that are kept from one plan to the next, so that an edit works only on what it changed.
 
 use crate::layers::{
-    Claims, Deep, LayerShare, Shape, Stopped, Survey, Touched, label_all, label_between,
-    survey_after,
+    Claims, Deep, LayerFaces, LayerShare, Shape, Stopped, Survey, Touched, faces, label_all,
+    label_between, survey_after,
 };
 use std::sync::Arc;
 
@@ -177,6 +177,17 @@ impl Planner {
         };
         self.deep = Some(deep.clone());
         Ok((deep, changed))
+    }
+
+    /// The layers as shapes by slot; none before they are surveyed, and as long as regions go right through that have not been
+    /// looked at.
+    ///
+    /// # Cost
+    /// That of [`faces`].
+    pub fn faces(&self, claims: &Claims<'_>) -> Option<Vec<LayerFaces>> {
+        let survey = self.survey.as_ref().filter(|_| self.is_prepared(claims))?;
+        let deep = self.deep.as_deref().filter(|_| claims.goes_deep());
+        Some(faces(survey, claims, deep))
     }
 
     /// Surveys and divides, as far as that is not done.

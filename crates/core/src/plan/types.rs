@@ -61,6 +61,10 @@ pub struct PlanLayer {
     /// Plastic per slot, mm³.
     #[cfg_attr(feature = "wire", ts(type = "Record<string, number>"))]
     pub extruded_mm3: BTreeMap<u8, f64>,
+    /// Plastic that keeps the tower standing, beside what is purged into it, mm³.
+    pub tower_mm3: f64,
+    /// The slot that it comes from: the one loaded when the layer begins.
+    pub tower_slot: u8,
     /// Time with everything, s.
     pub seconds: f64,
 }

@@ -29,6 +29,14 @@ areas_mm2: Record<string, number>,
  */
 extruded_mm3: Record<string, number>, 
 /**
+ * Plastic that keeps the tower standing, beside what is purged into it, mm³.
+ */
+tower_mm3: number, 
+/**
+ * The slot that it comes from: the one loaded when the layer begins.
+ */
+tower_slot: number, 
+/**
  * Time with everything, s.
  */
 seconds: number, };

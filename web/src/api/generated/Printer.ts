@@ -2,6 +2,7 @@
 import type { MachineKind } from "./MachineKind";
 import type { Measured } from "./Measured";
 import type { MeltZone } from "./MeltZone";
+import type { Printing } from "./Printing";
 
 /**
  * A printer of some kind, and the settings it prints with.
@@ -48,6 +49,10 @@ layer_mm: number,
  * Lines around every outline.
  */
 walls: number, 
+/**
+ * Lines along either side of every border between colours inside: without any, a colour's end lies loose on sparse infill.
+ */
+border_walls: number, 
 /**
  * Solid layers below every upward face.
  */
@@ -125,4 +130,8 @@ time_factor: number,
 /**
  * Rinses that the melt zone was fitted to.
  */
-rinses?: Array<Measured>, };
+rinses?: Array<Measured>, 
+/**
+ * How it prints.
+ */
+printing?: Printing, };

@@ -1,0 +1,6 @@
+//! Steps as words for a machine, after ISO 6983 and RS-274, with the M-codes that open firmware documents; docs/print-files.md says
+//! what is written, word by word.
+
+mod words;
+
+pub use words::{Dialect, words};

@@ -1,0 +1,365 @@
+//! Print files: what the printer is told, and what an independent check needs to know of it.
+
+use super::check_not_empty;
+use super::tables::plan_value;
+use crate::advice::{CheckedPlan, task};
+use crate::gcode::{Dialect, words};
+use crate::job::Job;
+use crate::layers::TIE_MM;
+use crate::machine::Spool;
+use crate::paths::{Asked, LayerBeads, Pace, PrintScript, SlotWords, beads, pace};
+use crate::plan::{Filament, Planner};
+use crate::{Problem, counted};
+use rayon::prelude::*;
+use serde_json::{Value, json};
+
+/// A file for the printer.
+#[derive(Debug, Clone)]
+pub struct PrintFile {
+    /// Its name.
+    pub name: String,
+    /// The slot it prints, where each has a file of its own.
+    pub slot: Option<u8>,
+    /// What is in it.
+    pub text: String,
+    /// How long it takes, s.
+    pub pace: Pace,
+}
+
+/// All files that print a job.
+#[derive(Debug, Clone, Default)]
+pub struct PrintFiles {
+    /// In the order in which they are printed.
+    pub files: Vec<PrintFile>,
+    /// The plan as JSON, with its time from the moves.
+    pub plan_json: String,
+    /// What a check needs to know: machine, plan, parts, files, splices. Names lie beside it.
+    pub manifest: String,
+}
+
+/// The beads of a job's layers, for one piece.
+///
+/// # Errors
+/// `stopped`.
+pub fn job_beads(
+    job: &Job,
+    planner: &Planner,
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Vec<LayerBeads>, Problem> {
+    let Some(faces) = planner.faces(&job.claims()) else {
+        return Ok(Vec::new());
+    };
+    Ok(beads(&faces, &job.printer, progress)?)
+}
+
+/// What is in the slots, as it stands in files.
+fn slot_words(job: &Job, spools: &[Spool], filaments: &[Filament]) -> Vec<SlotWords> {
+    let is_mixed = job.printer.profile().mixes.is_some();
+    let named = |slot: u8| {
+        let id = job
+            .slots
+            .get(slot as usize)?
+            .as_ref()
+            .filter(|_| !is_mixed)?;
+        spools.iter().find(|s| s.id == *id).map(|s| s.name.clone())
+    };
+    let names: Vec<Option<String>> = (0..job.printer.slots).map(named).collect();
+    (0..job.printer.slots)
+        .zip(filaments)
+        .map(|(slot, filament)| {
+            let word = format!("{} {}", job.printer.profile().slot_word, slot + 1);
+            let name = names[slot as usize].clone();
+            let is_double = names.iter().filter(|n| **n == name).count() > 1;
+            SlotWords {
+                name: match name {
+                    // Two spools of one name are told apart by where they are.
+                    Some(name) if is_double => format!("{name}, {word}"),
+                    Some(name) => name,
+                    None => word,
+                },
+                nozzle_c: filament.nozzle_c(),
+                shares: match is_mixed {
+                    true => job.mixture(slot),
+                    false => Vec::new(),
+                },
+            }
+        })
+        .collect()
+}
+
+/// What the printer is told for a job, from its beads.
+pub fn job_scripts(
+    job: &Job,
+    spools: &[Spool],
+    plan: &CheckedPlan,
+    layers: &[LayerBeads],
+) -> Vec<PrintScript> {
+    let task = task(job, spools);
+    let slots = slot_words(job, spools, &task.filaments);
+    let asked = Asked {
+        task: &task,
+        plan,
+        layers,
+        slots: &slots,
+    };
+    asked.scripts()
+}
+
+/// All files that print a job as it is planned. `stem`: what their names begin with; `header`: what stands above each.
+///
+/// # Errors
+/// `export-empty` for a job without models; what [`refused`] says; `stopped`.
+///
+/// # Cost
+/// That of [`beads`], and linear in moves.
+pub fn print_files(
+    job: &Job,
+    spools: &[Spool],
+    (plan, planner): (&CheckedPlan, &Planner),
+    stem: &str,
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<PrintFiles, Problem> {
+    check_not_empty(job)?;
+    refused(job, plan)?;
+    let layers = job_beads(job, planner, progress)?;
+    let task = task(job, spools);
+    let slots = slot_words(job, spools, &task.filaments);
+    let asked = Asked {
+        task: &task,
+        plan,
+        layers: &layers,
+        slots: &slots,
+    };
+    let scripts = asked.scripts();
+    let section_mm2: Vec<f64> = task.filaments.iter().map(Filament::section_mm2).collect();
+    let several = scripts.len() > 1;
+    let files: Vec<PrintFile> = scripts
+        .par_iter()
+        .enumerate()
+        .map(|(number, script)| {
+            let (_, pace) = pace(&script.steps, &job.printer);
+            let mut header = vec![
+                format!("Varichrom: {}", job.name),
+                format!("for {}", job.printer.name),
+            ];
+            let used = plan.needs.iter().filter(|n| n.model_g > 0.0);
+            header.extend(used.map(|n| {
+                let grams = n.model_g + n.purge_g + n.tower_g;
+                format!(
+                    "slot {}: {}, {grams:.2} g",
+                    n.slot,
+                    slots[n.slot as usize - 1].name
+                )
+            }));
+            header.push(format!(
+                "{}, {}",
+                counted(plan.layers.len(), "layer"),
+                counted(plan.swaps.len(), "swap")
+            ));
+            if let Some(slot) = script.slot {
+                header.push(format!(
+                    "pass {} of {}: slot {slot}, {}",
+                    number + 1,
+                    scripts.len(),
+                    slots[slot as usize - 1].name
+                ));
+            }
+            let dialect = Dialect::of(&job.printer, section_mm2.clone(), header);
+            PrintFile {
+                name: match (several, script.slot) {
+                    (true, Some(slot)) => format!("{stem}-{}-slot-{slot}.gcode", number + 1),
+                    _ => format!("{stem}.gcode"),
+                },
+                slot: script.slot,
+                text: words(&script.steps, &dialect),
+                pace,
+            }
+        })
+        .collect();
+    let mut told = plan_value(job, spools, plan);
+    // Between files a person changes the spool.
+    let hands = (files.len() - 1) as f64 * job.printer.swap_s;
+    let time_s = files.iter().map(|f| f.pace.sum()).sum::<f64>() + hands
+        - (files.len() - 1) as f64 * job.printer.start_s;
+    told["bill"]["time_s"] = json!(time_s);
+    let manifest = manifest((job, spools), (&asked, &task.filaments), &scripts, &files);
+    Ok(PrintFiles {
+        files,
+        plan_json: format!("{told:#}\n"),
+        manifest: format!("{manifest:#}\n"),
+    })
+}
+
+/// What would not print, or would harm the printer: such a job gets no files.
+fn refused(job: &Job, plan: &CheckedPlan) -> Result<(), Problem> {
+    if let Some(wrong) = plan.cautions.iter().find(|c| c.is_wrong) {
+        return Err(Problem::new(
+            "print-refused",
+            format!("This would not print as planned: {}", wrong.message),
+            &wrong.place,
+            &wrong.mend,
+        ));
+    }
+    let printer = &job.printer;
+    if plan.tower.is_some_and(|t| t.at.is_none()) {
+        return Err(Problem::new(
+            "print-refused",
+            "The bed has no room for the purge tower",
+            "bed",
+            "Print fewer pieces, or send the purge into infill or a bin.",
+        ));
+    }
+    let bounds = job.bounds();
+    let size = bounds.size();
+    for shift in job.copies.shifts(size) {
+        for (axis, side) in ["width", "depth"].into_iter().enumerate() {
+            let reach = shift[axis].abs() + 0.5 * size[axis];
+            if reach > 0.5 * printer.bed_mm[axis] {
+                return Err(Problem::new(
+                    "print-refused",
+                    format!(
+                        "The print is {:.1} mm off the {side} of the bed",
+                        2.0 * reach - printer.bed_mm[axis]
+                    ),
+                    "bed",
+                    "Turn it, make it smaller or print fewer pieces.",
+                ));
+            }
+        }
+    }
+    Ok(())
+}
+
+/// What a check needs to know.
+fn manifest(
+    (job, spools): (&Job, &[Spool]),
+    (asked, filaments): (&Asked<'_>, &[Filament]),
+    scripts: &[PrintScript],
+    files: &[PrintFile],
+) -> Value {
+    let printer = &job.printer;
+    let profile = printer.profile();
+    let kind = match profile.kind {
+        "at-pause" => "by-hand",
+        "pass-per-colour" => "passes",
+        kind => kind,
+    };
+    let mut slots = serde_json::Map::new();
+    for (slot, words) in (1u8..).zip(asked.slots) {
+        let filament = &filaments[slot as usize - 1];
+        let mut told = json!({
+            "tool": slot - 1,
+            "name": words.name,
+            "colour": filament.pigment.colour,
+            "tinting": filament.pigment.tinting,
+            "least_c": words.nozzle_c - 25.0,
+        });
+        if !words.shares.is_empty() {
+            told["shares"] = json!(words.shares);
+        }
+        slots.insert(slot.to_string(), told);
+    }
+    let shift = asked.shift();
+    let mut machine = json!({
+        "kind": kind,
+        "slots": slots,
+        "filament_mm": 1.75,
+        "line_mm": printer.line_width_mm,
+        "walls": printer.walls,
+        "border_walls": printer.border_walls,
+        "top_skins": printer.top_skins,
+        "bottom_skins": printer.bottom_skins,
+        "infill": printer.infill,
+        "bed_min_mm": [0, 0, 0],
+        "bed_max_mm": printer.bed_mm,
+        "melt_mm3": printer.melt.volume_mm3,
+        "tanks": printer.melt.tanks,
+        "tolerance": printer.tolerance,
+        "heat_c_s": printer.heat_c_s,
+        "acceleration_mm_s2": printer.printing.acceleration_mm_s2,
+        "e_acceleration_mm_s2": printer.printing.acceleration_mm_s2,
+        "junction_mm": printer.printing.junction_mm,
+        "swap_s": printer.swap_s,
+        "hand_s": printer.swap_s,
+        "start_s": printer.start_s,
+        "retract_mm_s": printer.printing.retract_mm_s,
+    });
+    if asked.plan.swaps.iter().any(|s| s.split.bin_mm3 > 0.0) {
+        machine["bins_mm"] = json!([asked.bin()]);
+    }
+    if profile.mixes.is_some() {
+        machine["feed_colours"] = feeds(job, spools);
+    }
+    // A colour may stand for one slot only: that of the first region that has it.
+    let mut colours = serde_json::Map::new();
+    let mut soak = serde_json::Map::new();
+    for (number, region) in job.live_regions() {
+        let slot = job.slot_of(number);
+        let colour = json!(region.colour);
+        if let Some(colour) = colour.as_str() {
+            colours.entry(colour).or_insert(json!(slot));
+        }
+        // Right through is deeper than anything.
+        let mm = job.soak_mm(number).min(1e4);
+        soak.entry(slot.to_string()).or_insert(json!(mm));
+    }
+    for (slot, filament) in (1u8..).zip(filaments) {
+        if let Some(colour) = json!(filament.pigment.colour).as_str() {
+            colours.entry(colour).or_insert(json!(slot));
+        }
+    }
+    let by_slot = files.iter().map(|f| match f.slot {
+        Some(slot) => json!({"path": f.name, "slot": slot}),
+        None => json!({"path": f.name}),
+    });
+    let mut told = json!({
+        "machine": machine,
+        "plan": "plan.json",
+        "parts": [{"mesh": "model.3mf"}],
+        "colours": colours,
+        "soak_mm": soak,
+        // Layers are cut a hair below their middle.
+        "shift_mm": [shift[0], shift[1], TIE_MM],
+        "files": by_slot.collect::<Vec<_>>(),
+    });
+    if profile.splices {
+        told["splices"] = splices(scripts, filaments);
+    }
+    told
+}
+
+/// Colour and strength of what each feed of a mixing nozzle is given.
+fn feeds(job: &Job, spools: &[Spool]) -> Value {
+    let spool = |id: &Option<String>| spools.iter().find(|s| Some(&s.id) == id.as_ref());
+    let told = job.feeds.iter().map(|id| match spool(id) {
+        Some(spool) => json!({"colour": spool.colour, "tinting": spool.tinting}),
+        None => json!({"colour": job.regions[0].colour, "tinting": 1.0}),
+    });
+    told.collect()
+}
+
+/// Lengths of the strand, from the nozzle on: what each slot gives until the next begins, from the moves as they are written.
+fn splices(scripts: &[PrintScript], filaments: &[Filament]) -> Value {
+    use crate::paths::Step;
+    let mut lengths: Vec<(u8, f64)> = Vec::new();
+    let mut slot = 0;
+    for step in scripts.iter().flat_map(|s| &s.steps) {
+        let mm3 = match step {
+            Step::Slot { slot: next } => {
+                slot = *next;
+                continue;
+            }
+            Step::Lay { mm3, .. } | Step::Press { mm3, .. } => *mm3,
+            _ => continue,
+        };
+        let mm = filaments[slot as usize - 1].length_mm(mm3);
+        match lengths.last_mut().filter(|l| l.0 == slot) {
+            Some(last) => last.1 += mm,
+            None => lengths.push((slot, mm)),
+        }
+    }
+    let told = lengths
+        .iter()
+        .map(|(slot, mm)| json!({"slot": slot, "mm": mm}));
+    told.collect()
+}

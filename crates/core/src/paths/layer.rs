@@ -1,0 +1,142 @@
+//! All beads of a layer, slot by slot.
+
+use super::bead::{Bead, BeadKind};
+use super::fill::{solid, sparse};
+use super::walls::{Walls, printable, walls};
+use super::zones::LEAST_SPARSE_MM2;
+use crate::machine::Printer;
+use crate::shapes::Area;
+
+/// What of a layer is laid from one slot.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct SlotBeads {
+    /// From 1.
+    pub slot: u8,
+    /// What hangs together, each by itself: walls first or last as asked, then what fills it.
+    pub islands: Vec<Vec<Bead>>,
+    /// Sparse inside, which purge of any slot may take the place of.
+    pub sparse: Vec<Bead>,
+}
+
+/// One layer that is to be laid.
+pub(super) struct LayerPlace<'a> {
+    pub(super) printer: &'a Printer,
+    /// From 0.
+    pub(super) layer: usize,
+    /// Middle of it, mm.
+    pub(super) z_mm: f64,
+    /// What of it is sparse.
+    pub(super) sparse: &'a Area,
+    /// What lies behind its outermost line.
+    pub(super) behind: &'a Area,
+}
+
+impl LayerPlace<'_> {
+    /// The beads of a slot's area; `beside`: what other slots have, grown by the lines along borders.
+    pub(super) fn beads(&self, slot: u8, area: &Area, beside: &Area) -> SlotBeads {
+        let (printer, line_mm) = (self.printer, self.printer.line_width_mm);
+        let printing = &printer.printing;
+        let mut found = SlotBeads {
+            slot,
+            ..SlotBeads::default()
+        };
+        let open = area.and(self.sparse);
+        let open = match beside.is_empty() {
+            true => open,
+            false => open
+                .minus(beside)
+                .opened(0.5 * line_mm)
+                .without_specks(LEAST_SPARSE_MM2),
+        };
+        for island in area.clone().islands() {
+            let open = island.and(&open);
+            let laid = self.walls_and_rest(island, &open, beside.is_empty());
+            let mut lines: Vec<Bead> = laid.lines.into_iter().flatten().collect();
+            for bead in &mut lines {
+                bead.kind = match self.is_seen(bead) {
+                    true => BeadKind::OuterWall,
+                    false => BeadKind::InnerWall,
+                };
+            }
+            // A stable sort: each kind stays in its order.
+            lines.sort_by_key(|b| (b.kind == BeadKind::OuterWall) != printing.walls_outside_in);
+            let mut beads = lines;
+            beads.extend(laid.thin);
+            beads.extend(solid(laid.rest, printing.skin, self.angle(), line_mm));
+            if !beads.is_empty() {
+                found.islands.push(beads);
+            }
+            let share = printer.infill;
+            let at = (self.layer, self.z_mm);
+            found
+                .sparse
+                .extend(sparse(&open, printing.sparse, share, at, line_mm));
+        }
+        found
+    }
+
+    /// Walls of an island, and what is left to be filled solid.
+    ///
+    /// Alone, an island has its walls along its outline, and what is sparse begins behind them. Beside other slots, and where
+    /// slivers would be left between walls and what is sparse, walls go around all that is solid, so that it is filled.
+    fn walls_and_rest(&self, island: Area, open: &Area, is_alone: bool) -> Walls {
+        let (count, line_mm) = (self.printer.walls as usize, self.printer.line_width_mm);
+        if open.is_empty() {
+            return walls(&island, count, line_mm);
+        }
+        if is_alone {
+            let mut laid = walls(&island, count, line_mm);
+            laid.rest = laid.rest.minus(open);
+            let lost = laid.rest.mm2() - printable(&laid.rest, line_mm).mm2();
+            const FEW: f64 = 0.01;
+            if lost < FEW * (island.mm2() - open.mm2()) {
+                return laid;
+            }
+        }
+        walls(&island.minus(open), count, line_mm)
+    }
+
+    /// Whether any of a bead is at the outline of the layer, and not behind another wall.
+    fn is_seen(&self, bead: &Bead) -> bool {
+        const LOOKS: usize = 12;
+        let step = bead.line.len().div_ceil(LOOKS).max(1);
+        let places = bead.line.iter().step_by(step);
+        places.map(|j| j.at).any(|p| !self.behind.holds(p))
+    }
+
+    fn angle(&self) -> f64 {
+        [45.0, 135.0][self.layer % 2]
+    }
+}
+
+/// A brim around the first layer of a piece.
+pub(super) fn brim(ground: &Area, printer: &Printer) -> Vec<Bead> {
+    let printing = &printer.printing;
+    let line_mm = printer.line_width_mm;
+    let mut beads = Vec::new();
+    for line in (0..printing.brim_lines).rev() {
+        let off = (f64::from(line) + 0.5) * line_mm + printing.brim_gap_mm;
+        let rings = ground.offset(off).rings_mm();
+        let ring = |r: &Vec<[f64; 2]>| Bead::even(BeadKind::Brim, r, line_mm, true);
+        beads.extend(rings.iter().map(ring));
+    }
+    beads
+}
+
+/// A skirt around everything that stands on the bed.
+pub(super) fn skirt(everything: &Area, printer: &Printer) -> Vec<Bead> {
+    let printing = &printer.printing;
+    let line_mm = printer.line_width_mm;
+    let Some((low, high)) = everything.bounds() else {
+        return Vec::new();
+    };
+    let all = Area::rectangle(low, high);
+    let mut beads = Vec::new();
+    for line in (0..printing.skirt_lines).rev() {
+        let off = printing.skirt_gap_mm + (f64::from(line) + 0.5) * line_mm;
+        let rings = all.offset(off).rings_mm();
+        let ring = |r: &Vec<[f64; 2]>| Bead::even(BeadKind::Skirt, r, line_mm, true);
+        beads.extend(rings.iter().map(ring));
+    }
+    beads
+}

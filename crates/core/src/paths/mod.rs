@@ -1,0 +1,27 @@
+//! From layers as shapes to what a machine does: beads, their order, travel, changes of filament, and how long it all takes.
+//!
+//! Data flows in one line: [`crate::layers::faces`] → [`beads`] → [`Asked::scripts`] → [`pace`] and the words of
+//! [`crate::gcode`]. Volume is the master: a bead of width w and length l on a layer of height h is w·l·h of plastic, and what
+//! is planned, drawn, timed and written all comes from the same steps.
+
+mod bead;
+mod fill;
+mod gyroid;
+mod layer;
+mod nozzle;
+mod pace;
+mod route;
+mod rows;
+mod script;
+mod stack;
+mod steps;
+mod tower;
+mod walls;
+mod zones;
+
+pub use bead::{Bead, BeadKind, Joint};
+pub use layer::SlotBeads;
+pub use pace::{Pace, pace};
+pub use script::{Asked, PrintScript, SlotWords};
+pub use stack::{LayerBeads, beads};
+pub use steps::Step;

@@ -1,0 +1,94 @@
+//! All beads of a print, layer by layer, for one piece.
+
+use super::layer::{LayerPlace, SlotBeads, brim};
+use super::zones;
+use crate::layers::{LayerFaces, Stopped};
+use crate::machine::Printer;
+use crate::shapes::Area;
+use rayon::prelude::*;
+
+use super::bead::Bead;
+
+/// One layer of beads.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct LayerBeads {
+    /// Bottom and top, mm.
+    pub span_mm: [f64; 2],
+    /// By slot, ascending.
+    pub slots: Vec<SlotBeads>,
+    /// Brim of the first layer.
+    pub brim: Vec<Bead>,
+    /// What stands on the bed, on the first layer.
+    pub ground: Area,
+}
+
+/// The beads of a print from its layers as shapes.
+///
+/// # Errors
+/// [`Stopped`] if `progress`, told the finished share, said so.
+///
+/// # Cost
+/// Linear in the length of the beads, n log n in the corners of each layer; layers are independent of one another.
+pub fn beads(
+    faces: &[LayerFaces],
+    printer: &Printer,
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Vec<LayerBeads>, Stopped> {
+    let line_mm = printer.line_width_mm;
+    let skins = [printer.bottom_skins as usize, printer.top_skins as usize];
+    let wall_mm = f64::from(printer.walls) * line_mm;
+    let open = match printer.infill < 1.0 {
+        true => zones::sparse(faces, wall_mm, line_mm, skins),
+        false => vec![Area::default(); faces.len()],
+    };
+    let stopped = std::sync::atomic::AtomicBool::new(false);
+    let done = std::sync::atomic::AtomicUsize::new(0);
+    let order = std::sync::atomic::Ordering::Relaxed;
+    let of_layer = |(index, face): (usize, &LayerFaces)| {
+        if stopped.load(order) {
+            return LayerBeads::default();
+        }
+        let [z0, z1] = face.span_mm;
+        let behind = face.section.offset(-0.75 * line_mm);
+        let place = LayerPlace {
+            behind: &behind,
+            printer,
+            layer: index,
+            z_mm: 0.5 * (z0 + z1),
+            sparse: &open[index],
+        };
+        let border_mm = f64::from(printer.border_walls) * line_mm;
+        let beside = |slot: u16| match border_mm > 0.0 && !open[index].is_empty() {
+            true => {
+                let others = face.slots.iter().filter(|(s, _)| *s != slot);
+                Area::union(others.map(|(_, a)| a)).offset(border_mm)
+            }
+            false => Area::default(),
+        };
+        let slots = face.slots.iter();
+        let found = LayerBeads {
+            span_mm: face.span_mm,
+            slots: slots
+                .map(|(slot, area)| place.beads(*slot as u8, area, &beside(*slot)))
+                .collect(),
+            brim: match index {
+                0 => brim(&face.section, printer),
+                _ => Vec::new(),
+            },
+            ground: match index {
+                0 => face.section.clone(),
+                _ => Area::default(),
+            },
+        };
+        let share = (done.fetch_add(1, order) + 1) as f64 / faces.len() as f64;
+        if !progress(share) {
+            stopped.store(true, order);
+        }
+        found
+    };
+    let layers = faces.par_iter().enumerate().map(of_layer).collect();
+    match stopped.load(order) {
+        true => Err(Stopped),
+        false => Ok(layers),
+    }
+}
