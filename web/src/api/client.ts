@@ -12,6 +12,7 @@ import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
 import type { JobView } from "./generated/JobView";
 import type { AskMixture } from "./generated/AskMixture";
+import type { BeadsView } from "./generated/BeadsView";
 import type { LayerView } from "./generated/LayerView";
 import type { LoadView } from "./generated/LoadView";
 import type { MixtureView } from "./generated/MixtureView";
@@ -105,6 +106,7 @@ export const api = {
   calibrate: (id: number, rinses: Measured[], keep: boolean) => json<Calibration>(`jobs/${id}/plan/calibrate`, sent({ rinses, keep })),
   knownTime: (id: number, real_s: number) => json<JobView>(`jobs/${id}/plan/known-time`, sent({ real_s })),
   layer: (id: number, layer: number) => json<LayerView>(`jobs/${id}/layers/${layer}`),
+  beads: (id: number, layer: number) => json<BeadsView>(`jobs/${id}/layers/${layer}/beads`),
   edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
   stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),

@@ -208,6 +208,16 @@ export const useLayer = (id: number, layer: number, revision: number | undefined
     gcTime: 20_000,
   });
 
+/** The beads of a layer, while they are shown. */
+export const useBeads = (id: number, layer: number, revision: number | undefined, isShown: boolean) =>
+  useQuery({
+    queryKey: ["beads", id, layer, revision],
+    queryFn: () => api.beads(id, layer),
+    placeholderData: (old) => old,
+    enabled: isShown && revision !== undefined,
+    gcTime: 20_000,
+  });
+
 /** What changes a job: each shows the server's answer, or its refusal as a notice. */
 export function useChanges(id: number) {
   const queries = useQueryClient();

@@ -14,7 +14,7 @@ pub use browser::{division_bytes, mesh_bytes, partition_bytes};
 pub use outputs::outputs_as_typescript;
 pub use outputs::{Output, OutputKind};
 pub use parts_zip::parts_zip;
-pub use print::{PrintFile, PrintFiles, job_beads, job_scripts, print_files};
+pub use print::{PrintFile, PrintFiles, job_beads, job_layer_beads, job_scripts, print_files};
 pub use tables::{plan_csv, plan_json};
 
 use crate::Problem;

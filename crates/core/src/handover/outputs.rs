@@ -6,6 +6,10 @@ use serde::Serialize;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum OutputKind {
+    /// What the printer is told.
+    Print,
+    /// The same, with what a check needs to know.
+    PrintZip,
     /// The coloured model.
     Model,
     /// The closed bodies.
@@ -49,7 +53,27 @@ pub struct Output {
 
 impl Output {
     /// All files, in the order in which they are offered.
-    pub const ALL: [Output; 7] = [
+    pub const ALL: [Output; 9] = [
+        Output {
+            kind: OutputKind::Print,
+            file: "print.gcode",
+            name: "Print file (G-code)",
+            carries: "Every move: beads in the planned order, swaps, purge, temperatures. For printers that print in one go.",
+            loses: "The model: another printer or spool needs a new file.",
+            media: "text/x-gcode",
+            needs_plan: true,
+            is_listed: true,
+        },
+        Output {
+            kind: OutputKind::PrintZip,
+            file: "print.zip",
+            name: "Print files, all (ZIP)",
+            carries: "One file a pass where colours print one after the other; lengths to splice; plan, model and a list for a check.",
+            loses: "The edits.",
+            media: "application/zip",
+            needs_plan: true,
+            is_listed: true,
+        },
         Output {
             kind: OutputKind::Model,
             file: "model.3mf",

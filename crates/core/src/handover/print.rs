@@ -3,11 +3,12 @@
 use super::check_not_empty;
 use super::tables::plan_value;
 use crate::advice::{CheckedPlan, task};
+use crate::formats::zip_files;
 use crate::gcode::{Dialect, words};
 use crate::job::Job;
 use crate::layers::TIE_MM;
 use crate::machine::Spool;
-use crate::paths::{Asked, LayerBeads, Pace, PrintScript, SlotWords, beads, pace};
+use crate::paths::{Asked, LayerBeads, Pace, PrintScript, SlotWords, beads, beads_of_layer, pace};
 use crate::plan::{Filament, Planner};
 use crate::{Problem, counted};
 use rayon::prelude::*;
@@ -37,6 +38,38 @@ pub struct PrintFiles {
     pub manifest: String,
 }
 
+impl PrintFiles {
+    /// All of it in a ZIP, with the model that a check compares it with.
+    ///
+    /// # Errors
+    /// `export-failed` if the writer refuses.
+    pub fn zipped(self, model: Vec<u8>) -> Result<Vec<u8>, Problem> {
+        let files = self.files.into_iter();
+        let mut all: Vec<(String, Vec<u8>)> =
+            files.map(|f| (f.name, f.text.into_bytes())).collect();
+        all.push(("plan.json".into(), self.plan_json.into_bytes()));
+        all.push(("manifest.json".into(), self.manifest.into_bytes()));
+        all.push(("model.3mf".into(), model));
+        zip_files(&all)
+    }
+
+    /// The one file there is.
+    ///
+    /// # Errors
+    /// `several-files` where each pass has its own.
+    pub fn single(mut self) -> Result<Vec<u8>, Problem> {
+        match self.files.len() {
+            1 => Ok(self.files.remove(0).text.into_bytes()),
+            n => Err(Problem::new(
+                "several-files",
+                format!("This print has {n} files, one for each pass"),
+                "print.gcode",
+                "Take all of them as a ZIP.",
+            )),
+        }
+    }
+}
+
 /// The beads of a job's layers, for one piece.
 ///
 /// # Errors
@@ -50,6 +83,15 @@ pub fn job_beads(
         return Ok(Vec::new());
     };
     Ok(beads(&faces, &job.printer, progress)?)
+}
+
+/// The beads of one layer of a job, for one piece; none if there is no such layer, or if it is not surveyed.
+pub fn job_layer_beads(job: &Job, planner: &Planner, layer: usize) -> Option<LayerBeads> {
+    let printer = &job.printer;
+    let first = layer.saturating_sub(printer.bottom_skins as usize);
+    let end = layer + printer.top_skins as usize + 1;
+    let faces = planner.faces_of(&job.claims(), first..end)?;
+    beads_of_layer(&faces, first, layer, printer)
 }
 
 /// What is in the slots, as it stands in files.

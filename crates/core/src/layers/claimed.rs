@@ -30,7 +30,7 @@ pub(super) struct LayerClaims {
 }
 
 /// Slits between bodies that are narrower are closed, mm: parts that were cut apart share no corners but for rounding.
-const SLIT_MM: f64 = 0.004;
+pub(super) const SLIT_MM: f64 = 0.004;
 
 type Ring = Vec<IntPoint<i32>>;
 

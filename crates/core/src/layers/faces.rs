@@ -3,6 +3,7 @@
 //! The lines between cells of different slots ([`Field`]) cut the outlines of the bodies. What a cell gives away because it
 //! is too thin is given away here as well, so that shapes and plan agree.
 
+use super::claimed::SLIT_MM;
 use super::deep::Deep;
 use super::field::Field;
 use super::label::{Claims, Desk, Layer};
@@ -37,7 +38,17 @@ pub struct LayerFaces {
 /// # Cost
 /// That of [`super::label_all`], n log n in the corners of outlines, and linear in the cells of layers with several slots.
 pub fn faces(survey: &Survey, claims: &Claims<'_>, deep: Option<&Deep>) -> Vec<LayerFaces> {
-    (0..survey.layers.len())
+    faces_of(survey, claims, deep, 0..survey.layers.len())
+}
+
+/// As [`faces`], of some layers.
+pub fn faces_of(
+    survey: &Survey,
+    claims: &Claims<'_>,
+    deep: Option<&Deep>,
+    layers: std::ops::Range<usize>,
+) -> Vec<LayerFaces> {
+    layers
         .into_par_iter()
         .map_init(FaceDesk::default, |desk, layer| {
             layer_faces(survey, claims, deep, layer, desk)
@@ -47,13 +58,13 @@ pub fn faces(survey: &Survey, claims: &Claims<'_>, deep: Option<&Deep>) -> Vec<L
 
 /// What a thread reuses from layer to layer.
 #[derive(Default)]
-pub(crate) struct FaceDesk {
+struct FaceDesk {
     desk: Desk,
     field: Field,
 }
 
 /// One layer as shapes.
-pub(crate) fn layer_faces(
+fn layer_faces(
     survey: &Survey,
     claims: &Claims<'_>,
     deep: Option<&Deep>,
@@ -75,7 +86,13 @@ pub(crate) fn layer_faces(
     let mut segments = Vec::new();
     for body in &survey.layers[layer] {
         survey.outline(body.body as usize, layer, &mut segments);
-        let within = STRAIGHT_MM / LATTICE_MM;
+        // Where bodies touch they share corners, and go on to.
+        let touches = survey.claimed[layer].together.is_some();
+        let within = if touches {
+            0.0
+        } else {
+            STRAIGHT_MM / LATTICE_MM
+        };
         let rings: Vec<Ring> = chain(&segments)
             .iter()
             .map(|r| simplified(&ring(r), within))
@@ -105,7 +122,7 @@ pub(crate) fn layer_faces(
         .into_iter()
         .map(|(slot, mut areas)| match areas.len() {
             1 => (slot, areas.remove(0)),
-            _ => (slot, Area::union(&areas)),
+            _ => (slot, without_slits(&areas)),
         });
     let (z0, z1) = survey.heights.spans[layer];
     LayerFaces {
@@ -113,9 +130,14 @@ pub(crate) fn layer_faces(
         slots: slots.filter(|(_, a)| !a.is_empty()).collect(),
         section: match sections.len() {
             1 => sections.remove(0),
-            _ => Area::union(&sections),
+            _ => without_slits(&sections),
         },
     }
+}
+
+/// What several bodies have together, with the slits closed that rounding leaves between them.
+fn without_slits(areas: &[Area]) -> Area {
+    Area::union(areas).offset(SLIT_MM).offset(-SLIT_MM)
 }
 
 /// What of an outline each slot has.

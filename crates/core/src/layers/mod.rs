@@ -42,7 +42,7 @@ mod zone;
 pub use body::{Body, Settings, Shape};
 pub use deep::Deep;
 pub use drawing::{CellKind, CellRun, LayerDrawing, draw_layer};
-pub use faces::{LayerFaces, faces};
+pub use faces::{LayerFaces, faces, faces_of};
 pub use grid::{LayerHeights, PrintGrid, TIE_MM};
 pub use label::{Claims, LayerShare, RegionShare, label, label_all, label_between};
 pub use section::{Segment, section};

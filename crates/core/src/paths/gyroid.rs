@@ -9,7 +9,7 @@ use std::f64::consts::{PI, TAU};
 
 /// Length of the lines in a plane per area, at a period of 2π, on average over all heights (measured by this file's own lines;
 /// tested).
-pub(super) const LENGTH_PER_AREA: f64 = 0.3829;
+pub(super) const LENGTH_PER_AREA: f64 = 0.549;
 
 /// Points along one period of a line.
 const POINTS: usize = 24;

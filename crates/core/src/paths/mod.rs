@@ -23,5 +23,5 @@ pub use bead::{Bead, BeadKind, Joint};
 pub use layer::SlotBeads;
 pub use pace::{Pace, pace};
 pub use script::{Asked, PrintScript, SlotWords};
-pub use stack::{LayerBeads, beads};
+pub use stack::{LayerBeads, beads, beads_of_layer};
 pub use steps::Step;

@@ -81,11 +81,6 @@ impl<'a> Nozzle<'a> {
         }
     }
 
-    /// What was pulled belongs to a filament that is no longer there.
-    pub(super) fn forget_pulled(&mut self) {
-        self.pulled_mm = 0.0;
-    }
-
     /// Goes to a place of the bed at a height, above everything in between: `above` is how high that is.
     pub(super) fn go_above(&mut self, to: [f64; 2], above: f64) {
         self.pull();

@@ -431,7 +431,7 @@ impl<'a> Writer<'a> {
         let start = bead.line.first().map(|j| self.nozzle.on_bed(j.at));
         let near = start
             .zip(self.nozzle.at)
-            .is_some_and(|(a, b)| way(a, b) < 1.5 * self.asked.printer().line_width_mm);
+            .is_some_and(|(a, b)| way(a, b) < 1.05 * self.asked.printer().line_width_mm);
         self.nozzle.lay(bead, ceiling.filter(|_| !near));
     }
 
@@ -506,12 +506,13 @@ impl<'a> Writer<'a> {
             self.nozzle.say(Step::Prompt {
                 words: format!("Load {}{press}, brush the nozzle, go on", words.name),
             });
-            self.nozzle.forget_pulled();
             self.heat(swap, None);
             self.nozzle.say(Step::Slot { slot: swap.to });
         } else {
             self.nozzle.go_above(place, top + CLEAR_MM);
             let has_tools = !profile.rinses;
+            // While it is still hot.
+            self.nozzle.push();
             if has_tools {
                 let old = self.words(swap.from).nozzle_c;
                 self.nozzle.say(Step::Heat {
@@ -520,7 +521,6 @@ impl<'a> Writer<'a> {
                     waits: false,
                 });
             }
-            self.nozzle.push();
             self.nozzle.say(Step::Select { tool: swap.to - 1 });
             match has_tools {
                 true => self.nozzle.say(Step::Heat {

@@ -1,9 +1,10 @@
 //! Layers that are kept from one plan to the next, so that an edit works only on what it changed.
 
 use crate::layers::{
-    Claims, Deep, LayerFaces, LayerShare, Shape, Stopped, Survey, Touched, faces, label_all,
+    Claims, Deep, LayerFaces, LayerShare, Shape, Stopped, Survey, Touched, faces_of, label_all,
     label_between, survey_after,
 };
+use std::ops::Range;
 use std::sync::Arc;
 
 /// The layers of a job as they were last surveyed and divided, and what has changed since.
@@ -183,11 +184,19 @@ impl Planner {
     /// looked at.
     ///
     /// # Cost
-    /// That of [`faces`].
+    /// That of [`crate::layers::faces`].
     pub fn faces(&self, claims: &Claims<'_>) -> Option<Vec<LayerFaces>> {
+        let count = self.survey.as_ref()?.heights.spans.len();
+        self.faces_of(claims, 0..count)
+    }
+
+    /// As [`Planner::faces`], of some layers; those beyond the last are left out.
+    pub fn faces_of(&self, claims: &Claims<'_>, layers: Range<usize>) -> Option<Vec<LayerFaces>> {
         let survey = self.survey.as_ref().filter(|_| self.is_prepared(claims))?;
         let deep = self.deep.as_deref().filter(|_| claims.goes_deep());
-        Some(faces(survey, claims, deep))
+        let count = survey.heights.spans.len();
+        let layers = layers.start.min(count)..layers.end.min(count);
+        Some(faces_of(survey, claims, deep, layers))
     }
 
     /// Surveys and divides, as far as that is not done.

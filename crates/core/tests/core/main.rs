@@ -35,6 +35,7 @@ mod placing;
 mod plan_machines;
 mod plan_rules;
 mod plans;
+mod print_paths;
 mod rack;
 mod reloads;
 mod right_through;

@@ -35,7 +35,7 @@ pub(crate) async fn bodies(
         .map(Json)
 }
 
-/// One of the files of [`Output::ALL`]: `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json`, `recipe.json` or `project.zip`.
+/// One of the files of [`Output::ALL`]: `print.gcode`, `print.zip`, `model.3mf`, `parts.zip`, `plan.json`, `swaps.csv`, `edits.json`, `recipe.json` or `project.zip`.
 #[utoipa::path(get, path = "/api/jobs/{id}/files/{file}", params(AskBodies), responses((status = 200), (status = 404), (status = 409)))]
 pub(crate) async fn file(
     State(app): State<AppState>,
@@ -49,6 +49,14 @@ pub(crate) async fn file(
         let session = app.workshop.session(id)?;
         let stem = session.with_job(|job| ascii_stem(&job.name));
         let bytes = match output.kind {
+            OutputKind::Print => session
+                .print_files(&app.workshop, &stem, &is_wanted)?
+                .single()?,
+            OutputKind::PrintZip => {
+                let files = session.print_files(&app.workshop, &stem, &is_wanted)?;
+                let rack = app.workshop.rack()?;
+                files.zipped(session.with_job(Job::clone).threemf(&rack)?)?
+            }
             OutputKind::Model => {
                 let rack = app.workshop.rack()?;
                 session.with_job(Job::clone).threemf(&rack)?

@@ -5,8 +5,8 @@ use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
 use crate::wire::{
-    AskCalibration, JobView, KnownTime, LayerView, PlanView, SheetView, SnagFacets, SnagsView,
-    WaysView,
+    AskCalibration, BeadsView, JobView, KnownTime, LayerView, PlanView, SheetView, SnagFacets,
+    SnagsView, WaysView,
 };
 use axum::Json;
 use axum::extract::State;
@@ -57,6 +57,17 @@ pub(crate) async fn layer(
     Path((id, layer)): Path<(i32, usize)>,
 ) -> Result<Json<LayerView>, ApiError> {
     off_thread(move || app.workshop.session(id)?.layer(layer))
+        .await
+        .map(Json)
+}
+
+/// The beads of one layer, for one piece; layers count from 0.
+#[utoipa::path(get, path = "/api/jobs/{id}/layers/{layer}/beads", responses((status = 200, body = BeadsView), (status = 404), (status = 409)))]
+pub(crate) async fn beads(
+    State(app): State<AppState>,
+    Path((id, layer)): Path<(i32, usize)>,
+) -> Result<Json<BeadsView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.beads(layer))
         .await
         .map(Json)
 }

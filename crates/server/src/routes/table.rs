@@ -69,6 +69,7 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(plans::calibrate))
         .routes(routes!(plans::known_time))
         .routes(routes!(plans::layer))
+        .routes(routes!(plans::beads))
         .routes(routes!(exports::bodies))
         .routes(routes!(exports::file))
         .routes(routes!(events::events))

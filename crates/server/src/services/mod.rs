@@ -9,6 +9,7 @@ mod importing;
 mod load;
 mod parts;
 mod planning;
+mod printing;
 mod projects;
 mod rack;
 mod searches;

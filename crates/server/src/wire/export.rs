@@ -34,6 +34,7 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         ChangeRack,
         Contact,
         DefectPlace,
+        BeadsView,
         DepthsView,
         Desk,
         JobEvent,

@@ -24,8 +24,8 @@ pub(crate) use parts::{
     TryParts,
 };
 pub(crate) use plan::{
-    AskCalibration, DepthsView, KnownTime, SearchState, SheetView, SnagFacets, SnagsView, TriedWay,
-    WaysView,
+    AskCalibration, BeadView, BeadsView, DepthsView, KnownTime, SearchState, SheetView,
+    SlotBeadsView, SnagFacets, SnagsView, TriedWay, WaysView,
 };
 
 pub use export::export_types;

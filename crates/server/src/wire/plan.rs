@@ -104,3 +104,32 @@ pub(crate) struct KnownTime {
     /// The time, s.
     pub real_s: f64,
 }
+
+/// The beads of a layer, for one piece.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct BeadsView {
+    /// Revision of the job.
+    pub revision: u32,
+    /// By slot.
+    pub slots: Vec<SlotBeadsView>,
+}
+
+/// The beads of a slot in a layer.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct SlotBeadsView {
+    /// From 1.
+    pub slot: u8,
+    /// All of them.
+    pub beads: Vec<BeadView>,
+}
+
+/// One bead.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct BeadView {
+    /// What for.
+    pub kind: varichrom_core::paths::BeadKind,
+    /// Whether it ends where it begins.
+    pub is_closed: bool,
+    /// x, y and width of each place, mm.
+    pub line: Vec<[f64; 3]>,
+}

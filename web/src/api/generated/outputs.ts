@@ -2,6 +2,22 @@
 
 /** Every file that a job is handed over as, in the order in which they are offered. */
 export const outputs = {
+"print": {
+  "file": "print.gcode",
+  "name": "Print file (G-code)",
+  "carries": "Every move: beads in the planned order, swaps, purge, temperatures. For printers that print in one go.",
+  "loses": "The model: another printer or spool needs a new file.",
+  "needsPlan": true,
+  "isListed": true
+},
+"print-zip": {
+  "file": "print.zip",
+  "name": "Print files, all (ZIP)",
+  "carries": "One file a pass where colours print one after the other; lengths to splice; plan, model and a list for a check.",
+  "loses": "The edits.",
+  "needsPlan": true,
+  "isListed": true
+},
 "model": {
   "file": "model.3mf",
   "name": "Coloured model (3MF)",

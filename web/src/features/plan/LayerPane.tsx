@@ -2,7 +2,9 @@ import { Play, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
-import { useLayer } from "../../api/queries";
+import { useBeads, useLayer } from "../../api/queries";
+import { useOf } from "../../state/useOf";
+import { usePlanPanes } from "../../state/planPanes";
 import { fixed } from "../../ui/format";
 import { drawLayer } from "./drawLayer";
 
@@ -11,6 +13,8 @@ type Ready = Extract<PlanView, { state: "ready" }>;
 /** One layer as it is printed: walls, skins and infill in the colours of the spools, beside the purge tower. */
 export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | null; layer: number }) {
   const drawing = useLayer(job.id, layer, plan?.revision);
+  const { isInBeads, setInBeads } = useOf(usePlanPanes, "isInBeads", "setInBeads");
+  const beads = useBeads(job.id, layer, plan?.revision, isInBeads);
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState<[number, number]>([800, 480]);
@@ -71,8 +75,14 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
       data,
       colourOf,
       tower && planned && planned.z0_mm < tower.height_mm ? { side: tower.side_mm, height, purges } : null,
+      isInBeads && beads.data
+        ? {
+            view: beads.data,
+            colourOf: (slot) => (done && !done.includes(slot) ? "#c9cbcc" : (job.slots[slot - 1]?.colour ?? "#888888")),
+          }
+        : null,
     );
-  }, [drawing.data, job, layer, plan, planned, played, size]);
+  }, [beads.data, drawing.data, isInBeads, job, layer, plan, planned, played, size]);
   return (
     <section
       ref={host}
@@ -97,6 +107,21 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
             </span>
           ))}
           .
+        </p>
+      )}
+      {planned && (
+        <button
+          type="button"
+          aria-pressed={isInBeads}
+          className={`absolute right-3.5 top-2.5 rounded-[4px] border bg-sheet px-2 py-0.5 font-medium hover:border-faint ${isInBeads ? "border-plum text-plum" : "border-line"}`}
+          onClick={() => setInBeads(!isInBeads)}
+        >
+          Beads
+        </button>
+      )}
+      {isInBeads && beads.error && (
+        <p className="absolute inset-x-0 top-10 text-center text-soft" role="alert">
+          {beads.error.message}
         </p>
       )}
       {planned && steps > 1 && (

@@ -1,3 +1,4 @@
+import type { BeadsView } from "../../api/generated/BeadsView";
 import type { LayerDrawing } from "../../api/generated/LayerDrawing";
 import { cellImage } from "../../scene/cellImage";
 
@@ -19,6 +20,7 @@ export function drawLayer(
   data: LayerDrawing,
   colourOf: (region: number) => string,
   tower: TowerLayer | null,
+  beads: { view: BeadsView; colourOf: (slot: number) => string } | null,
 ) {
   const ratio = window.devicePixelRatio || 1;
   canvas.width = Math.round(width * ratio);
@@ -41,6 +43,13 @@ export function drawLayer(
     ring.forEach(([x, y], i) => (i === 0 ? outline.moveTo(px(x), py(y)) : outline.lineTo(px(x), py(y))));
     outline.closePath();
   }
+  if (beads) {
+    g.fillStyle = "rgb(255 255 255 / 0.5)";
+    g.fill(outline, "evenodd");
+    for (const slot of beads.view.slots) drawBeads(g, slot.beads, beads.colourOf(slot.slot), px, py, scale);
+    if (tower) drawTower(g, tower, left + scale * size[0] + 56, middle);
+    return;
+  }
   g.save();
   g.clip(outline, "evenodd");
   g.drawImage(cellImage(data, colourOf, true), px(data.origin[0]), py(data.origin[1] + size[1]), size[0] * scale, size[1] * scale);
@@ -49,6 +58,39 @@ export function drawLayer(
   g.lineWidth = 0.8;
   g.stroke(outline);
   if (tower) drawTower(g, tower, left + scale * size[0] + 56, middle);
+}
+
+/** Every bead as wide as it is laid, a little darker at its edge so that neighbours are told apart. */
+function drawBeads(
+  g: CanvasRenderingContext2D,
+  beads: BeadsView["slots"][number]["beads"],
+  colour: string,
+  px: (x: number) => number,
+  py: (y: number) => number,
+  scale: number,
+) {
+  g.lineCap = "round";
+  g.lineJoin = "round";
+  for (const pass of ["edge", "inside"] as const) {
+    g.strokeStyle = pass === "edge" ? "rgb(0 0 0 / 0.55)" : colour;
+    for (const { line, is_closed } of beads) {
+      const places = is_closed && line[0] ? [...line, line[0]] : line;
+      let start = 0;
+      while (start < places.length - 1) {
+        const width = places[start]?.[2] ?? 0;
+        let end = start + 1;
+        while (end < places.length - 1 && Math.abs((places[end]?.[2] ?? 0) - width) < 0.01) end++;
+        g.beginPath();
+        for (const [i, [x, y]] of places.slice(start, end + 1).entries()) {
+          if (i === 0) g.moveTo(px(x), py(y));
+          else g.lineTo(px(x), py(y));
+        }
+        g.lineWidth = Math.max(0.6, pass === "edge" ? width * scale : width * scale - 1.6);
+        g.stroke();
+        start = end;
+      }
+    }
+  }
 }
 
 function drawTower(g: CanvasRenderingContext2D, tower: TowerLayer, x: number, middle: number) {
