@@ -1,7 +1,7 @@
 //! From layers as shapes to what a machine does: beads, their order, travel, changes of filament, and how long it all takes.
 //!
-//! Data flows in one line: [`crate::layers::faces`] → [`beads`] → [`Asked::scripts`] → [`pace`] and the words of
-//! [`crate::gcode`]. Volume is the master: a bead of width w and length l on a layer of height h is w·l·h of plastic, and what
+//! Data flows in one line: [`crate::layers::faces`] → [`beads`] → [`Asked::scripts`] → [`pace`] and words
+//! for the machine. Volume is the master: a bead of width w and length l on a layer of height h is w·l·h of plastic, and what
 //! is planned, drawn, timed and written all comes from the same steps.
 
 mod bead;

@@ -40,7 +40,7 @@ export function HandoverStage({ job }: { job: JobView }) {
             </tr>
           </thead>
           <tbody>
-            {listed.flatMap((o, i) => {
+            {listed.flatMap((o) => {
               const isReady = !o.needsPlan || bill !== null;
               const row = (
                 <tr key={o.file} className="border-b border-line align-top">
@@ -53,7 +53,7 @@ export function HandoverStage({ job }: { job: JobView }) {
                 </tr>
               );
               // The bodies stand below the model they are an alternative to.
-              return i === 0 ? [row, <BodiesRow key="bodies" job={job} />] : [row];
+              return o.file === outputs.model.file ? [row, <BodiesRow key="bodies" job={job} />] : [row];
             })}
             <tr className="border-b border-line align-top">
               <td className="py-3 font-semibold">Run sheet</td>
