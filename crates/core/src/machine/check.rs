@@ -2,7 +2,7 @@
 
 use super::rack_files::is_formula;
 use super::settings::{SETTINGS, Setting};
-use super::{MachineKind, Printer, Spool};
+use super::{MachineKind, Printer, Printing, Seam, Spool};
 use crate::{Problem, figure};
 
 fn range(field: &str, words: &str, value: f64, low: f64, high: f64) -> Result<(), Problem> {
@@ -58,6 +58,7 @@ impl Printer {
                 most,
             )?;
         }
+        self.printing.check()?;
         let is_address = self.address.is_empty()
             || (self.address.len() <= 200
                 && self
@@ -73,6 +74,161 @@ impl Printer {
             ));
         }
         Ok(())
+    }
+}
+
+impl Printing {
+    /// The same for how it prints.
+    fn check(&self) -> Result<(), Problem> {
+        let lines = |n: u32| f64::from(n);
+        let values = [
+            (
+                "outer_wall_speed",
+                "the share of speed of outer walls",
+                self.outer_wall_speed,
+                0.1,
+                1.0,
+            ),
+            (
+                "first_layer_mm_s",
+                "the speed of the first layer",
+                self.first_layer_mm_s,
+                1.0,
+                500.0,
+            ),
+            (
+                "skirt_lines",
+                "the number of lines of a skirt",
+                lines(self.skirt_lines),
+                0.0,
+                50.0,
+            ),
+            (
+                "skirt_gap_mm",
+                "the gap to the skirt",
+                self.skirt_gap_mm,
+                0.0,
+                50.0,
+            ),
+            (
+                "brim_lines",
+                "the number of lines of a brim",
+                lines(self.brim_lines),
+                0.0,
+                100.0,
+            ),
+            (
+                "brim_gap_mm",
+                "the gap to the brim",
+                self.brim_gap_mm,
+                0.0,
+                5.0,
+            ),
+            (
+                "prime_line_mm",
+                "the length of the priming line",
+                self.prime_line_mm,
+                0.0,
+                5000.0,
+            ),
+            (
+                "travel_mm_s",
+                "the speed of travel",
+                self.travel_mm_s,
+                1.0,
+                500.0,
+            ),
+            (
+                "retract_mm",
+                "the length pulled back",
+                self.retract_mm,
+                0.0,
+                15.0,
+            ),
+            (
+                "retract_mm_s",
+                "the speed of pulling back",
+                self.retract_mm_s,
+                1.0,
+                200.0,
+            ),
+            (
+                "short_travel_mm",
+                "the length of short travel",
+                self.short_travel_mm,
+                0.0,
+                50.0,
+            ),
+            ("lift_mm", "the lift", self.lift_mm, 0.0, 10.0),
+            (
+                "acceleration_mm_s2",
+                "the acceleration",
+                self.acceleration_mm_s2,
+                50.0,
+                50_000.0,
+            ),
+            (
+                "junction_mm",
+                "the cut of corners",
+                self.junction_mm,
+                0.001,
+                0.5,
+            ),
+            (
+                "least_layer_s",
+                "the least time of a layer",
+                self.least_layer_s,
+                0.0,
+                600.0,
+            ),
+            ("fan", "the share of the fan", self.fan, 0.0, 1.0),
+            (
+                "bed_c",
+                "the temperature of the bed",
+                self.bed_c,
+                0.0,
+                150.0,
+            ),
+            (
+                "standby_c",
+                "the cooling of a tool that stands",
+                self.standby_c,
+                0.0,
+                150.0,
+            ),
+            (
+                "most_flow_mm3_s",
+                "the most plastic a second",
+                self.most_flow_mm3_s,
+                0.5,
+                200.0,
+            ),
+        ];
+        for (field, words, value, low, high) in values {
+            range(field, words, value, low, high)?;
+        }
+        if let Seam::At { at } = self.seam {
+            for place in at {
+                range("seam", "a place of the seam", place, -10_000.0, 10_000.0)?;
+            }
+        }
+        let is_word = (2..=40).contains(&self.pause_word.len())
+            && self
+                .pause_word
+                .starts_with(|c: char| c.is_ascii_alphabetic())
+            && self
+                .pause_word
+                .chars()
+                .all(|c| c.is_ascii_alphanumeric() || c == '_');
+        match is_word {
+            true => Ok(()),
+            false => Err(Problem::new(
+                "pause-word-unusable",
+                "This is no word that a printer knows",
+                "pause_word",
+                "Type the printer's word for a pause, such as M0.",
+            )),
+        }
     }
 }
 

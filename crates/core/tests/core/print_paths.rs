@@ -8,7 +8,9 @@ use std::sync::Arc;
 use varichrom_core::advice::{CheckedPlan, planned};
 use varichrom_core::handover::{PrintFiles, job_beads, job_scripts, print_files};
 use varichrom_core::job::{Edit, History, Job, ModelEdit, SlotEdit};
-use varichrom_core::machine::{HandSwap, MachineKind, SkinFill, SparseFill};
+use varichrom_core::machine::{
+    HandSwap, MachineKind, Printer, Printing, Seam, SkinFill, SparseFill,
+};
 use varichrom_core::model::OpenMesh;
 use varichrom_core::paths::{Bead, BeadKind, Step, beads, pace};
 use varichrom_core::plan::Planner;
@@ -380,5 +382,20 @@ fn what_would_not_print_is_refused_with_a_mend() {
         &|_| true,
     );
     let problem = refused.expect_err("too large for the bed");
+    assert!(!problem.mend.is_empty());
+}
+
+#[rstest]
+#[case(|p: &mut Printing| p.travel_mm_s = f64::NAN)]
+#[case(|p: &mut Printing| p.acceleration_mm_s2 = 0.0)]
+#[case(|p: &mut Printing| p.retract_mm = -1.0)]
+#[case(|p: &mut Printing| p.brim_lines = 1_000_000)]
+#[case(|p: &mut Printing| p.seam = Seam::At { at: [0.0, f64::INFINITY] })]
+#[case(|p: &mut Printing| p.pause_word = "M0\nM104 S300".into())]
+fn printing_values_that_make_no_sense_are_refused(#[case] change: fn(&mut Printing)) {
+    let mut printer = Printer::default();
+    printer.check().expect("usual values are fine");
+    change(&mut printer.printing);
+    let problem = printer.check().expect_err("refused");
     assert!(!problem.mend.is_empty());
 }
