@@ -179,7 +179,6 @@ fn name(kind: BeadKind) -> &'static str {
         BeadKind::InnerWall => "inner wall",
         BeadKind::Thin => "thin",
         BeadKind::Skin => "skin",
-        BeadKind::Bridge => "bridge",
         BeadKind::Sparse => "sparse",
         BeadKind::Tower => "tower",
         BeadKind::Prime => "prime",

@@ -8,8 +8,10 @@ use crate::gcode::{Dialect, words};
 use crate::job::Job;
 use crate::layers::TIE_MM;
 use crate::machine::Spool;
-use crate::paths::{Asked, LayerBeads, Pace, PrintScript, SlotWords, beads, beads_of_layer, pace};
-use crate::plan::{Filament, Planner};
+use crate::paths::{
+    Asked, LayerBeads, Pace, PrintScript, SlotWords, beads, beads_of_layer, check_scripts, pace,
+};
+use crate::plan::{Filament, Planner, Task};
 use crate::{Problem, counted};
 use rayon::prelude::*;
 use serde_json::{Value, json};
@@ -94,57 +96,110 @@ pub fn job_layer_beads(job: &Job, planner: &Planner, layer: usize) -> Option<Lay
     beads_of_layer(&faces, first, layer, printer)
 }
 
-/// What is in the slots, as it stands in files.
-fn slot_words(job: &Job, spools: &[Spool], filaments: &[Filament]) -> Vec<SlotWords> {
-    let is_mixed = job.printer.profile().mixes.is_some();
-    let named = |slot: u8| {
-        let id = job
-            .slots
-            .get(slot as usize)?
-            .as_ref()
-            .filter(|_| !is_mixed)?;
-        spools.iter().find(|s| s.id == *id).map(|s| s.name.clone())
-    };
-    let names: Vec<Option<String>> = (0..job.printer.slots).map(named).collect();
-    (0..job.printer.slots)
-        .zip(filaments)
-        .map(|(slot, filament)| {
-            let word = format!("{} {}", job.printer.profile().slot_word, slot + 1);
-            let name = names[slot as usize].clone();
-            let is_double = names.iter().filter(|n| **n == name).count() > 1;
-            SlotWords {
-                name: match name {
-                    // Two spools of one name are told apart by where they are.
-                    Some(name) if is_double => format!("{name}, {word}"),
-                    Some(name) => name,
-                    None => word,
-                },
-                nozzle_c: filament.nozzle_c(),
-                shares: match is_mixed {
-                    true => job.mixture(slot),
-                    false => Vec::new(),
-                },
-            }
-        })
-        .collect()
+/// A job as the paths see it.
+struct Prepared<'a> {
+    task: Task,
+    slots: Vec<SlotWords>,
+    plan: &'a CheckedPlan,
+    layers: &'a [LayerBeads],
 }
 
-/// What the printer is told for a job, from its beads.
+impl<'a> Prepared<'a> {
+    fn of(
+        job: &Job,
+        spools: &[Spool],
+        plan: &'a CheckedPlan,
+        layers: &'a [LayerBeads],
+    ) -> Result<Prepared<'a>, Problem> {
+        let task = task(job, spools);
+        Ok(Prepared {
+            slots: slot_words(job, spools, &task.filaments)?,
+            task,
+            plan,
+            layers,
+        })
+    }
+
+    fn asked(&self) -> Asked<'_> {
+        Asked {
+            task: &self.task,
+            plan: self.plan,
+            layers: self.layers,
+            slots: &self.slots,
+        }
+    }
+}
+
+/// What is in the slots, as it stands in files.
+///
+/// # Errors
+/// `print-refused` where filaments are to be mixed that no temperature suits.
+fn slot_words(
+    job: &Job,
+    spools: &[Spool],
+    filaments: &[Filament],
+) -> Result<Vec<SlotWords>, Problem> {
+    let is_mixed = job.printer.profile().mixes.is_some();
+    let spool = |id: &Option<String>| spools.iter().find(|s| Some(&s.id) == id.as_ref());
+    let names: Vec<Option<&str>> = (0..job.printer.slots as usize)
+        .map(|slot| {
+            let id = job.slots.get(slot).filter(|_| !is_mixed)?;
+            spool(id).map(|s| s.name.as_str())
+        })
+        .collect();
+    // What melts together has to suit all that is in the feeds.
+    let feeds: Vec<&Spool> = job.feeds.iter().filter_map(spool).collect();
+    let low = feeds.iter().map(|s| s.nozzle_c[0]).fold(0.0, f64::max);
+    let high = feeds
+        .iter()
+        .map(|s| s.nozzle_c[1])
+        .fold(f64::INFINITY, f64::min);
+    if is_mixed && low > high {
+        return Err(Problem::new(
+            "print-refused",
+            "No temperature suits all filaments in the feeds",
+            "load",
+            "Put filaments of one plastic into the feeds.",
+        ));
+    }
+    let of_slot = |(slot, filament): (u8, &Filament)| {
+        let word = format!("{} {}", job.printer.profile().slot_word, slot + 1);
+        let name = names[slot as usize];
+        let is_double = names.iter().filter(|n| **n == name).count() > 1;
+        SlotWords {
+            name: match name {
+                // Two spools of one name are told apart by where they are.
+                Some(name) if is_double => format!("{name}, {word}"),
+                Some(name) => name.to_string(),
+                None => word,
+            },
+            nozzle_c: match is_mixed && !feeds.is_empty() {
+                true => 0.5 * (low + high),
+                false => filament.nozzle_c(),
+            },
+            shares: match is_mixed {
+                true => job.mixture(slot),
+                false => Vec::new(),
+            },
+        }
+    };
+    Ok((0..job.printer.slots).zip(filaments).map(of_slot).collect())
+}
+
+/// What the printer is told for a job, from its beads; looked over.
+///
+/// # Errors
+/// `print-refused` for what is not certain to print as it is meant ([`crate::paths::check_scripts`]).
 pub fn job_scripts(
     job: &Job,
     spools: &[Spool],
     plan: &CheckedPlan,
     layers: &[LayerBeads],
-) -> Vec<PrintScript> {
-    let task = task(job, spools);
-    let slots = slot_words(job, spools, &task.filaments);
-    let asked = Asked {
-        task: &task,
-        plan,
-        layers,
-        slots: &slots,
-    };
-    asked.scripts()
+) -> Result<Vec<PrintScript>, Problem> {
+    let prepared = Prepared::of(job, spools, plan, layers)?;
+    let (asked, scripts) = (prepared.asked(), prepared.asked().scripts());
+    check_scripts(&asked, &scripts)?;
+    Ok(scripts)
 }
 
 /// All files that print a job as it is planned. `stem`: what their names begin with; `header`: what stands above each.
@@ -162,17 +217,12 @@ pub fn print_files(
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<PrintFiles, Problem> {
     check_not_empty(job)?;
-    refused(job, plan)?;
+    refused(plan)?;
     let layers = job_beads(job, planner, progress)?;
-    let task = task(job, spools);
-    let slots = slot_words(job, spools, &task.filaments);
-    let asked = Asked {
-        task: &task,
-        plan,
-        layers: &layers,
-        slots: &slots,
-    };
+    let prepared = Prepared::of(job, spools, plan, &layers)?;
+    let (task, slots, asked) = (&prepared.task, &prepared.slots, prepared.asked());
     let scripts = asked.scripts();
+    check_scripts(&asked, &scripts)?;
     let section_mm2: Vec<f64> = task.filaments.iter().map(Filament::section_mm2).collect();
     let several = scripts.len() > 1;
     let files: Vec<PrintFile> = scripts
@@ -232,44 +282,17 @@ pub fn print_files(
     })
 }
 
-/// What would not print, or would harm the printer: such a job gets no files.
-fn refused(job: &Job, plan: &CheckedPlan) -> Result<(), Problem> {
-    if let Some(wrong) = plan.cautions.iter().find(|c| c.is_wrong) {
-        return Err(Problem::new(
+/// A plan that warns of something that would not print as planned gets no files.
+fn refused(plan: &CheckedPlan) -> Result<(), Problem> {
+    match plan.cautions.iter().find(|c| c.is_wrong) {
+        Some(wrong) => Err(Problem::new(
             "print-refused",
             format!("This would not print as planned: {}", wrong.message),
             &wrong.place,
             &wrong.mend,
-        ));
+        )),
+        None => Ok(()),
     }
-    let printer = &job.printer;
-    if plan.tower.is_some_and(|t| t.at.is_none()) {
-        return Err(Problem::new(
-            "print-refused",
-            "The bed has no room for the purge tower",
-            "bed",
-            "Print fewer pieces, or send the purge into infill or a bin.",
-        ));
-    }
-    let bounds = job.bounds();
-    let size = bounds.size();
-    for shift in job.copies.shifts(size) {
-        for (axis, side) in ["width", "depth"].into_iter().enumerate() {
-            let reach = shift[axis].abs() + 0.5 * size[axis];
-            if reach > 0.5 * printer.bed_mm[axis] {
-                return Err(Problem::new(
-                    "print-refused",
-                    format!(
-                        "The print is {:.1} mm off the {side} of the bed",
-                        2.0 * reach - printer.bed_mm[axis]
-                    ),
-                    "bed",
-                    "Turn it, make it smaller or print fewer pieces.",
-                ));
-            }
-        }
-    }
-    Ok(())
 }
 
 /// What a check needs to know.
@@ -305,7 +328,8 @@ fn manifest(
     let mut machine = json!({
         "kind": kind,
         "slots": slots,
-        "filament_mm": 1.75,
+        // One for the machine: that of the first slot.
+        "filament_mm": filaments.first().map(|f| (4.0 * f.section_mm2() / std::f64::consts::PI).sqrt()),
         "line_mm": printer.line_width_mm,
         "walls": printer.walls,
         "border_walls": printer.border_walls,

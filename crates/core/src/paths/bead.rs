@@ -19,8 +19,6 @@ pub enum BeadKind {
     Thin,
     /// Solid rows below or above open air.
     Skin,
-    /// A skin over nothing, from edge to edge.
-    Bridge,
     /// Rows of the sparse inside.
     Sparse,
     /// The purge tower.
@@ -65,6 +63,51 @@ impl Bead {
         let count = self.line.len() - usize::from(!self.is_closed).min(self.line.len());
         let pairs = self.line.iter().zip(next).take(count);
         pairs.map(|(a, b)| (a.at, b.at, 0.5 * (a.width + b.width)))
+    }
+
+    /// The same bead somewhere else.
+    pub(super) fn moved(&self, by: [f64; 2]) -> Bead {
+        let mut bead = self.clone();
+        for joint in &mut bead.line {
+            joint.at = [0, 1].map(|i| joint.at[i] + by[i]);
+        }
+        bead
+    }
+
+    /// In two, the first of which takes so much ground, mm²; both open.
+    pub(super) fn cut(self, mm2: f64) -> (Bead, Bead) {
+        let (mut sum, mut at) = (0.0, 0);
+        for (a, b, width) in self.stretches() {
+            let here = way(a, b) * width;
+            if sum + here >= mm2 {
+                let t = ((mm2 - sum) / here.max(1e-12)).clamp(0.0, 1.0);
+                let middle = Joint {
+                    at: [0, 1].map(|i| a[i] + t * (b[i] - a[i])),
+                    ..self.line[at]
+                };
+                let mut first = self.line[..=at].to_vec();
+                first.push(middle);
+                let mut rest = vec![middle];
+                rest.extend_from_slice(&self.line[at + 1..]);
+                if self.is_closed {
+                    rest.extend(self.line.first().copied());
+                }
+                return (self.with(first), self.with(rest));
+            }
+            sum += here;
+            at += 1;
+        }
+        let rest = self.with(Vec::new());
+        (self, rest)
+    }
+
+    /// An open bead of the same kind.
+    fn with(&self, line: Vec<Joint>) -> Bead {
+        Bead {
+            kind: self.kind,
+            line,
+            is_closed: false,
+        }
     }
 
     /// Length, mm.

@@ -108,35 +108,3 @@ impl LayerPlace<'_> {
         [45.0, 135.0][self.layer % 2]
     }
 }
-
-/// A brim around the first layer of a piece.
-pub(super) fn brim(ground: &Area, printer: &Printer) -> Vec<Bead> {
-    let printing = &printer.printing;
-    let line_mm = printer.line_width_mm;
-    let mut beads = Vec::new();
-    for line in (0..printing.brim_lines).rev() {
-        let off = (f64::from(line) + 0.5) * line_mm + printing.brim_gap_mm;
-        let rings = ground.offset(off).rings_mm();
-        let ring = |r: &Vec<[f64; 2]>| Bead::even(BeadKind::Brim, r, line_mm, true);
-        beads.extend(rings.iter().map(ring));
-    }
-    beads
-}
-
-/// A skirt around everything that stands on the bed.
-pub(super) fn skirt(everything: &Area, printer: &Printer) -> Vec<Bead> {
-    let printing = &printer.printing;
-    let line_mm = printer.line_width_mm;
-    let Some((low, high)) = everything.bounds() else {
-        return Vec::new();
-    };
-    let all = Area::rectangle(low, high);
-    let mut beads = Vec::new();
-    for line in (0..printing.skirt_lines).rev() {
-        let off = printing.skirt_gap_mm + (f64::from(line) + 0.5) * line_mm;
-        let rings = all.offset(off).rings_mm();
-        let ring = |r: &Vec<[f64; 2]>| Bead::even(BeadKind::Skirt, r, line_mm, true);
-        beads.extend(rings.iter().map(ring));
-    }
-    beads
-}

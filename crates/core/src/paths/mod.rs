@@ -5,23 +5,28 @@
 //! is planned, drawn, timed and written all comes from the same steps.
 
 mod bead;
+mod edges;
 mod fill;
 mod gyroid;
 mod layer;
+mod machines;
 mod nozzle;
 mod pace;
 mod route;
 mod rows;
+mod safety;
 mod script;
 mod stack;
 mod steps;
 mod tower;
 mod walls;
+mod writer;
 mod zones;
 
 pub use bead::{Bead, BeadKind, Joint};
 pub use layer::SlotBeads;
 pub use pace::{Pace, pace};
+pub use safety::check_scripts;
 pub use script::{Asked, PrintScript, SlotWords};
 pub use stack::{LayerBeads, beads, beads_of_layer};
 pub use steps::Step;

@@ -49,14 +49,22 @@ impl<'a> Nozzle<'a> {
         [0, 1].map(|i| p[i] + self.shift[i])
     }
 
+    /// Goes to a height, or as high as the printer reaches.
     pub(super) fn go_up_to(&mut self, z: f64) {
+        let z = z.min(self.printer.bed_mm[2]);
         if (self.z - z).abs() > 1e-9 {
-            self.say(Step::Height {
-                to: z,
-                speed: LIFT_MM_S,
-            });
-            self.z = z;
+            self.climb(z);
         }
+    }
+
+    /// Goes to a height from wherever it is.
+    pub(super) fn climb(&mut self, z: f64) {
+        let z = z.min(self.printer.bed_mm[2]);
+        self.say(Step::Height {
+            to: z,
+            speed: LIFT_MM_S,
+        });
+        self.z = z;
     }
 
     pub(super) fn pull(&mut self) {
@@ -111,7 +119,7 @@ impl<'a> Nozzle<'a> {
         match ceiling {
             Some(ceiling) => self.go_above(to, ceiling),
             None if near && (self.z - top).abs() < 1e-9 => self.travel(to),
-            None => self.go_above(to, top.max(self.z) + 0.0_f64.max(self.lift())),
+            None => self.go_above(to, top.max(self.z) + self.lift()),
         }
         self.go_up_to(top);
     }
@@ -161,7 +169,6 @@ impl<'a> Nozzle<'a> {
             BeadKind::OuterWall => printer.wall_speed_mm_s * printing.outer_wall_speed,
             BeadKind::Sparse => printer.infill_speed_mm_s,
             BeadKind::Tower => (printer.purge_mm3_s / mm2).min(printing.travel_mm_s),
-            BeadKind::Bridge => 0.5 * printer.wall_speed_mm_s,
             BeadKind::InnerWall
             | BeadKind::Thin
             | BeadKind::Skin

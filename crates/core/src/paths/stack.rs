@@ -1,13 +1,14 @@
 //! All beads of a print, layer by layer, for one piece.
 
-use super::layer::{LayerPlace, SlotBeads, brim};
+use super::bead::Bead;
+use super::edges::brim;
+use super::layer::{LayerPlace, SlotBeads};
 use super::zones;
 use crate::layers::{LayerFaces, Stopped};
 use crate::machine::Printer;
 use crate::shapes::Area;
 use rayon::prelude::*;
-
-use super::bead::Bead;
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 
 /// One layer of beads.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -35,22 +36,20 @@ pub fn beads(
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Vec<LayerBeads>, Stopped> {
     let open = open_of(faces, printer);
-    let stopped = std::sync::atomic::AtomicBool::new(false);
-    let done = std::sync::atomic::AtomicUsize::new(0);
-    let order = std::sync::atomic::Ordering::Relaxed;
+    let (stopped, done) = (AtomicBool::new(false), AtomicUsize::new(0));
     let of_layer = |(index, face): (usize, &LayerFaces)| {
-        if stopped.load(order) {
+        if stopped.load(Ordering::Relaxed) {
             return LayerBeads::default();
         }
         let found = layer_beads(face, index, &open[index], printer);
-        let share = (done.fetch_add(1, order) + 1) as f64 / faces.len() as f64;
+        let share = (done.fetch_add(1, Ordering::Relaxed) + 1) as f64 / faces.len() as f64;
         if !progress(share) {
-            stopped.store(true, order);
+            stopped.store(true, Ordering::Relaxed);
         }
         found
     };
     let layers = faces.par_iter().enumerate().map(of_layer).collect();
-    match stopped.load(order) {
+    match stopped.load(Ordering::Relaxed) {
         true => Err(Stopped),
         false => Ok(layers),
     }

@@ -55,7 +55,7 @@ impl Made {
 
     fn steps(&self) -> Vec<Step> {
         let layers = job_beads(&self.job, &self.planner, &|_| true).expect("beads");
-        let scripts = job_scripts(&self.job, &rack(), &self.plan, &layers);
+        let scripts = job_scripts(&self.job, &rack(), &self.plan, &layers).expect("sound");
         scripts.into_iter().flat_map(|s| s.steps).collect()
     }
 
@@ -243,7 +243,7 @@ fn a_pass_over_another_never_travels_below_what_stands() {
     };
     let made = Made::of(demo("Tide plaque", kind));
     let layers = job_beads(&made.job, &made.planner, &|_| true).expect("beads");
-    let scripts = job_scripts(&made.job, &rack(), &made.plan, &layers);
+    let scripts = job_scripts(&made.job, &rack(), &made.plan, &layers).expect("sound");
     assert!(scripts.len() > 1);
     let mut standing: f64 = 0.0;
     for script in &scripts {
@@ -398,4 +398,71 @@ fn printing_values_that_make_no_sense_are_refused(#[case] change: fn(&mut Printi
     change(&mut printer.printing);
     let problem = printer.check().expect_err("refused");
     assert!(!problem.mend.is_empty());
+}
+
+/// The plaque on a feeder, changed.
+fn plaque(change: impl FnOnce(&mut Job)) -> Made {
+    let mut job = demo("Tide plaque", MachineKind::Feeder);
+    change(&mut job);
+    Made::of(job)
+}
+
+#[test]
+fn the_fan_goes_on_in_a_pass_that_begins_above_the_first_layer() {
+    let kind = MachineKind::ByHand {
+        how: HandSwap::PassPerColour,
+    };
+    let made = Made::of(demo("Tide plaque", kind));
+    let layers = job_beads(&made.job, &made.planner, &|_| true).expect("beads");
+    for script in job_scripts(&made.job, &rack(), &made.plan, &layers).expect("sound") {
+        let blows = |s: &Step| matches!(s, Step::Fan { share } if *share > 0.0);
+        assert!(script.steps.iter().any(blows), "{:?}", script.slot);
+    }
+}
+
+#[test]
+fn every_nozzle_that_was_heated_is_off_in_the_end() {
+    let made = Made::of(demo("Tide plaque", MachineKind::Tools));
+    let mut hot = std::collections::BTreeMap::new();
+    for step in made.steps() {
+        if let Step::Heat { tool, c, .. } = step {
+            hot.insert(tool, c);
+        }
+    }
+    assert!(hot.len() > 1);
+    assert!(hot.values().all(|c| *c == 0.0), "{hot:?}");
+}
+
+#[rstest]
+#[case::brim_over_the_edge(|j: &mut Job| { j.printer.bed_mm[0] = 81.0; j.printer.printing.brim_lines = 40; })]
+#[case::fewer_places_than_colours(|j: &mut Job| j.printer.holds = 1)]
+#[case::bin_below_the_print(|j: &mut Job| {
+    j.rules.places.tower_share = 0.0;
+    let size = j.bounds().size();
+    j.printer.bed_mm = [size[0] + 2.0, size[1] + 2.0, 100.0];
+})]
+fn what_is_not_certain_is_refused(#[case] change: fn(&mut Job)) {
+    let made = plaque(change);
+    let beside = (&made.plan, &made.planner);
+    let refused = print_files(&made.job, &rack(), beside, "print", &|_| true);
+    let problem = refused.expect_err("refused");
+    assert!(!problem.mend.is_empty(), "{problem}");
+}
+
+#[test]
+fn no_priming_line_under_a_print_that_reaches_the_front() {
+    let block = stl(&box_mesh([0.0; 3], [100.0, 40.0, 4.0]), "box");
+    let mut job = job_of(&[("box", &block)]).1.job().clone();
+    job.printer.bed_mm = [160.0, 44.0, 100.0];
+    let made = Made::of(job);
+    let primes = |s: &Step| {
+        matches!(
+            s,
+            Step::Lay {
+                kind: BeadKind::Prime,
+                ..
+            }
+        )
+    };
+    assert!(!made.steps().iter().any(primes));
 }

@@ -1,0 +1,254 @@
+//! Lays the beads of a layer: in a good order, slowed down where a layer is done too soon, the purge where the plan has it.
+
+use super::bead::{Bead, way};
+use super::edges::{prime, skirt};
+use super::nozzle::{CLEAR_MM, Nozzle};
+use super::route::{Seams, in_order, islands_in_order};
+use super::script::{Asked, SlotWords};
+use super::steps::Step;
+use super::tower::TowerLine;
+use crate::plan::Swap;
+use crate::shapes::Area;
+use std::collections::VecDeque;
+
+/// Sparse beads of a layer: those that purge is laid as, change by change, and the rest by slot.
+#[derive(Default)]
+pub(super) struct Pool {
+    pub(super) purged: VecDeque<Vec<Bead>>,
+    own: Vec<(u8, Vec<Bead>)>,
+}
+
+pub(super) struct Writer<'a> {
+    pub(super) asked: &'a Asked<'a>,
+    pub(super) nozzle: Nozzle<'a>,
+    pieces: Vec<[f64; 2]>,
+    /// How high what earlier files laid stands, mm.
+    pub(super) standing: f64,
+    fan_is_on: bool,
+}
+
+impl<'a> Writer<'a> {
+    pub(super) fn new(asked: &'a Asked<'a>, standing: f64) -> Writer<'a> {
+        Writer {
+            asked,
+            nozzle: Nozzle::new(asked.printer(), asked.shift()),
+            pieces: asked.pieces(),
+            standing,
+            fan_is_on: false,
+        }
+    }
+
+    pub(super) fn words(&self, slot: u8) -> &'a SlotWords {
+        &self.asked.slots[slot as usize - 1]
+    }
+
+    /// Begins a layer of which some slots are laid; before the first of all, what goes around it.
+    pub(super) fn layer(&mut self, index: usize, slots: &[u8]) {
+        let layer = &self.asked.layers[index];
+        let is_first = self.nozzle.layer.0[1] == 0.0;
+        self.nozzle.layer = (layer.span_mm, index == 0);
+        self.nozzle.say(Step::Layer {
+            index,
+            span_mm: layer.span_mm,
+        });
+        if index > 0 && !self.fan_is_on {
+            self.fan_is_on = true;
+            let share = self.asked.printer().printing.fan;
+            self.nozzle.say(Step::Fan { share });
+        }
+        self.slow_down(index, slots);
+        if is_first && self.standing == 0.0 {
+            self.around(index);
+        }
+    }
+
+    /// Priming line, skirt and brim.
+    fn around(&mut self, index: usize) {
+        let ground = &self.asked.layers[index].ground;
+        let pieces: Vec<Area> = self.pieces.iter().map(|by| ground.moved(*by)).collect();
+        let mut all = Area::union(&pieces);
+        if let Some((low, high)) = self.asked.tower_box() {
+            all = all.or(&Area::rectangle(low, high));
+        }
+        let (printer, shift) = (self.asked.printer(), self.nozzle.shift);
+        let is_on_bed = |b: &Bead| {
+            let places = b.line.iter().map(|j| self.nozzle.on_bed(j.at));
+            places
+                .into_iter()
+                .all(|p| (0..2).all(|i| p[i] >= 1.0 && p[i] <= printer.bed_mm[i] - 1.0))
+        };
+        let mut skirt = skirt(&all, printer);
+        // Without room for a skirt there is none.
+        if !skirt.iter().all(is_on_bed) {
+            skirt.clear();
+        }
+        let brim = self.moved(&self.asked.layers[index].brim);
+        let mut low = [f64::INFINITY; 2];
+        let mut high = [f64::NEG_INFINITY; 2];
+        let outlines = all.rings_mm();
+        let places = skirt
+            .iter()
+            .chain(&brim)
+            .flat_map(|b| b.line.iter().map(|j| j.at));
+        for p in places.chain(outlines.into_iter().flatten()) {
+            for i in 0..2 {
+                low[i] = low[i].min(p[i] + shift[i]);
+                high[i] = high[i].max(p[i] + shift[i]);
+            }
+        }
+        if let Some(bead) = prime(printer, low, high) {
+            self.nozzle.lay(&bead.moved(shift.map(|c| -c)), None);
+        }
+        let (mut at, seams) = (self.here(), self.seams(index));
+        for beads in [skirt, brim] {
+            for bead in in_order(beads, seams, &mut at) {
+                self.nozzle.lay(&bead, None);
+            }
+        }
+    }
+
+    fn seams(&self, layer: usize) -> Seams {
+        Seams {
+            how: self.asked.printer().printing.seam,
+            layer,
+        }
+    }
+
+    /// Where the nozzle is, in the print's frame.
+    fn here(&self) -> [f64; 2] {
+        let at = self.nozzle.at.unwrap_or([0.0; 2]);
+        [0, 1].map(|i| at[i] - self.nozzle.shift[i])
+    }
+
+    /// Slows a layer down that would be done too soon for what is below to set.
+    fn slow_down(&mut self, index: usize, slots: &[u8]) {
+        let layer = &self.asked.layers[index];
+        let height = layer.span_mm[1] - layer.span_mm[0];
+        self.nozzle.slowed = 1.0;
+        let laid = layer.slots.iter().filter(|s| slots.contains(&s.slot));
+        let beads = laid.flat_map(|s| {
+            let islands = s.islands.iter().flatten();
+            islands.chain(&s.sparse)
+        });
+        let seconds: f64 = beads
+            .map(|b| {
+                let width = b.line.first().map_or(0.4, |j| j.width);
+                b.length_mm() / self.nozzle.speed(b.kind, width * height)
+            })
+            .sum();
+        let is_counted = |s: &&Swap| s.layer == index && !self.asked.plan.is_by_passes;
+        let swaps = self.asked.plan.swaps.iter().filter(is_counted);
+        let seconds = seconds * self.pieces.len() as f64 + swaps.map(|s| s.seconds).sum::<f64>();
+        let least = self.asked.printer().printing.least_layer_s;
+        if seconds > 0.0 {
+            self.nozzle.slowed = (seconds / least).clamp(0.1, 1.0);
+        }
+    }
+
+    /// Beads of one piece, at the place of every piece.
+    fn moved(&self, beads: &[Bead]) -> Vec<Bead> {
+        let pieces = self.pieces.iter();
+        pieces
+            .flat_map(|by| beads.iter().map(move |b| b.moved(*by)))
+            .collect()
+    }
+
+    /// Shares out the sparse beads of a layer: purge of each change takes what the plan gives it, in order.
+    pub(super) fn pool(&self, index: usize, swaps: &[&Swap]) -> Pool {
+        let layer = &self.asked.layers[index];
+        let height = layer.span_mm[1] - layer.span_mm[0];
+        let mut own: Vec<(u8, Vec<Bead>)> = layer
+            .slots
+            .iter()
+            .map(|s| (s.slot, self.moved(&s.sparse)))
+            .collect();
+        let mut purged = VecDeque::new();
+        for swap in swaps {
+            let mut due = swap.split.infill_mm3;
+            let mut taken = Vec::new();
+            // Its own first: that needs no travel.
+            let mut turn: Vec<usize> = (0..own.len()).collect();
+            turn.sort_by_key(|i| own[*i].0 != swap.to);
+            for i in turn {
+                while due > 1e-6
+                    && let Some(bead) = own[i].1.pop()
+                {
+                    let mm3 = bead.ground_mm2() * height;
+                    if mm3 <= due {
+                        due -= mm3;
+                        taken.push(bead);
+                    } else {
+                        let (first, rest) = bead.cut(due / height);
+                        due = 0.0;
+                        taken.push(first);
+                        own[i].1.push(rest);
+                    }
+                }
+            }
+            purged.push_back(taken);
+        }
+        Pool { purged, own }
+    }
+
+    /// Lays beads in a good order, above what stands if earlier files have laid anything.
+    pub(super) fn lay_all(&mut self, beads: Vec<Bead>, index: usize) {
+        let mut at = self.here();
+        let seams = self.seams(index);
+        for bead in in_order(beads, seams, &mut at) {
+            self.lay(&bead);
+        }
+    }
+
+    fn lay(&mut self, bead: &Bead) {
+        let ceiling = (self.standing > 0.0).then(|| {
+            let top = self.nozzle.layer.0[1];
+            self.standing.max(top) + CLEAR_MM
+        });
+        // Next to where it is there is nothing to cross.
+        let start = bead.line.first().map(|j| self.nozzle.on_bed(j.at));
+        let near = start
+            .zip(self.nozzle.at)
+            .is_some_and(|(a, b)| way(a, b) < 1.05 * self.asked.printer().line_width_mm);
+        self.nozzle.lay(bead, ceiling.filter(|_| !near));
+    }
+
+    /// Lays what a slot has in a layer.
+    pub(super) fn slot(&mut self, index: usize, slot: u8, pool: &mut Pool) {
+        let layer = &self.asked.layers[index];
+        let Some(own) = layer.slots.iter().find(|s| s.slot == slot) else {
+            return;
+        };
+        let of_piece = |by: &[f64; 2]| -> Vec<Vec<Bead>> {
+            let moved = |island: &Vec<Bead>| island.iter().map(|b| b.moved(*by)).collect();
+            own.islands.iter().map(moved).collect()
+        };
+        let islands = self.pieces.iter().flat_map(of_piece).collect();
+        let mut at = self.here();
+        let seams = self.seams(index);
+        for bead in islands_in_order(islands, seams, &mut at) {
+            self.lay(&bead);
+        }
+        let sparse = pool.own.iter_mut().find(|(s, _)| *s == slot);
+        let sparse = sparse.map(|(_, beads)| std::mem::take(beads));
+        self.lay_all(sparse.unwrap_or_default(), index);
+    }
+
+    /// The tower's line on a layer, for all that goes into it there.
+    pub(super) fn tower_line(&self, index: usize, swaps: &[&Swap]) -> Option<TowerLine> {
+        let tower = self.asked.plan.tower?;
+        let layer = &self.asked.plan.layers[index];
+        let purge: f64 = swaps.iter().map(|s| s.split.tower_mm3).sum();
+        let mm3 = layer.tower_mm3 + purge;
+        let height = layer.z1_mm - layer.z0_mm;
+        let line_mm = self.asked.printer().line_width_mm;
+        (mm3 > 0.0).then(|| {
+            TowerLine::of(
+                (tower.at.unwrap_or_default(), tower.side_mm),
+                index,
+                height,
+                mm3,
+                line_mm,
+            )
+        })
+    }
+}
