@@ -3,28 +3,78 @@
 //! Without them the end of a colour would lie loose on the sparse inside of another.
 
 use super::field::Field;
+use super::label::{Core, RegionShare};
 use super::survey::Survey;
+use super::thin::{Bit, UNPRINTED};
 
 /// How far cells are from the borders between slots, near them.
 #[derive(Default)]
 pub(super) struct BorderLines {
-    pub(super) field: Field,
+    field: Field,
     /// By cell: squared distance of its middle from the nearest border, mm²; infinite unless listed.
     near2: Vec<f32>,
     /// Cells nearer than the lines reach.
-    pub(super) cells: Vec<u32>,
+    cells: Vec<u32>,
 }
 
 impl BorderLines {
-    /// Measures, once the field has all shares; does nothing for a layer of one slot.
-    pub(super) fn measure(&mut self, survey: &Survey, width_mm: f64) {
+    /// Counts what lies within the lines along borders between slots as solid: of the bits of a layer, and of its cores, whose
+    /// sums are those of `regions`. `is_deep`: whether regions go right through.
+    ///
+    /// # Cost
+    /// Nothing for a layer of one slot, else linear in its cells, and in those near borders.
+    pub(super) fn add(
+        &mut self,
+        survey: &Survey,
+        (slot_of, is_deep): (&[u16], bool),
+        cores: &[Core<'_>],
+        (bits, regions): (&mut [Bit], &mut [RegionShare]),
+    ) {
+        let settings = &survey.settings;
+        let width_mm = f64::from(settings.border_walls) * settings.line_width_mm;
+        let slot = |region: u16| slot_of.get(region as usize).map_or(UNPRINTED, |s| *s);
+        let of_bits = bits.iter().map(|b| slot(b.region));
+        let mut slots = of_bits.chain(cores.iter().map(|c| slot(c.region)));
+        let first = slots.next();
+        if width_mm <= 0.0 || slots.all(|s| Some(s) == first) {
+            return;
+        }
+        self.field.begin(survey);
+        for bit in bits.iter() {
+            self.field.add(bit, slot(bit.region));
+        }
+        // Around a core lie only cells of its own region, unless regions go right through.
+        for core in cores.iter().filter(|_| is_deep) {
+            self.field.fill(core, slot(core.region));
+        }
+        self.measure(survey, width_mm);
+        self.field.end();
+        let step_mm = survey.grid.step_mm;
+        for bit in bits {
+            let share = self.share(bit.at, width_mm, step_mm);
+            bit.solid_mm2 = bit.solid_mm2.max(share * bit.area_mm2);
+        }
+        // Cores only meet where regions go right through: then the cells of their borders lie in runs.
+        for core in cores {
+            let region = &mut regions[core.region as usize];
+            for run in core.runs.iter().filter(|r| r.solid < 1.0) {
+                let cells = run.cells();
+                let first = self.cells.partition_point(|c| (*c as usize) < cells.start);
+                let near = self.cells[first..].iter();
+                for at in near.take_while(|c| (**c as usize) < cells.end) {
+                    let more = self.share(*at, width_mm, step_mm) - f64::from(run.solid);
+                    region.solid_mm2 += more.max(0.0) * survey.grid.cell_mm2();
+                }
+            }
+        }
+    }
+
+    /// Measures, once the field has all shares.
+    fn measure(&mut self, survey: &Survey, width_mm: f64) {
         for at in self.cells.drain(..) {
             self.near2[at as usize] = f32::INFINITY;
         }
-        let slots = self.field.settle();
-        if slots.len() < 2 || width_mm <= 0.0 {
-            return;
-        }
+        self.field.settle();
         let grid = &survey.grid;
         let [across, along] = grid.cells;
         self.near2
@@ -80,7 +130,7 @@ impl BorderLines {
     }
 
     /// Share of a cell that lies within the lines.
-    pub(super) fn share(&self, at: u32, width_mm: f64, step_mm: f64) -> f64 {
+    fn share(&self, at: u32, width_mm: f64, step_mm: f64) -> f64 {
         let near = self.near2.get(at as usize).map_or(f32::INFINITY, |n| *n);
         (0.5 + (width_mm - f64::from(near).sqrt()) / step_mm).clamp(0.0, 1.0)
     }

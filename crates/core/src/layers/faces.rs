@@ -6,11 +6,11 @@
 use super::claimed::SLIT_MM;
 use super::deep::Deep;
 use super::field::Field;
-use super::label::{Claims, Desk, Layer};
+use super::label::{Claims, Core, Desk, Layer};
 use super::outline::chain;
 use super::section::Segment;
 use super::survey::Survey;
-use super::thin::UNPRINTED;
+use super::thin::{Bit, UNPRINTED};
 use crate::mesh::NO_FACET;
 use crate::shapes::{Area, LATTICE_MM, Ring, place, ring, simplified, spot};
 use rayon::prelude::*;
@@ -84,6 +84,11 @@ fn layer_faces(
     let mut sections = Vec::new();
     let mut parts: BTreeMap<u16, Vec<Area>> = BTreeMap::new();
     let mut segments = Vec::new();
+    // One look at the bits for all bodies: there may be many of both.
+    let mut bits: Vec<&Bit> = desk.bits.iter().collect();
+    bits.sort_by_key(|b| b.body);
+    let mut cores: Vec<&Core<'_>> = settled.cores.iter().collect();
+    cores.sort_by_key(|c| c.body);
     for body in &survey.layers[layer] {
         survey.outline(body.body as usize, layer, &mut segments);
         // Where bodies touch they share corners, and go on to.
@@ -104,15 +109,19 @@ fn layer_faces(
         }
         sections.push(outline.clone());
         field.begin(survey);
-        for bit in desk.bits.iter().filter(|b| b.body == body.body) {
+        for bit in of_body(&bits, body.body, |b| b.body) {
             field.add(bit, slot(bit.region));
         }
-        for core in settled.cores.iter().filter(|c| c.body == body.body) {
-            for run in core.runs {
-                field.fill(run.cells(), slot(core.region));
+        let cores = of_body(&cores, body.body, |c| c.body);
+        // Around a core lie only cells of its own region, unless regions go right through: so it takes what is left.
+        let last = match cores {
+            [core] if deep.is_none() => Some(slot(core.region)),
+            cores => {
+                cores.iter().for_each(|c| field.fill(c, slot(c.region)));
+                None
             }
-        }
-        for (slot, area) in cut(field, outline) {
+        };
+        for (slot, area) in cut(field, outline, last) {
             parts.entry(slot).or_default().push(area);
         }
         field.end();
@@ -135,18 +144,28 @@ fn layer_faces(
     }
 }
 
+/// Those of a body, among some that are sorted by their bodies.
+fn of_body<'a, T>(all: &'a [&'a T], body: u32, body_of: impl Fn(&T) -> u32) -> &'a [&'a T] {
+    let first = all.partition_point(|t| body_of(t) < body);
+    let count = all[first..].partition_point(|t| body_of(t) == body);
+    &all[first..first + count]
+}
+
 /// What several bodies have together, with the slits closed that rounding leaves between them.
 fn without_slits(areas: &[Area]) -> Area {
     Area::union(areas).offset(SLIT_MM).offset(-SLIT_MM)
 }
 
 /// What of an outline each slot has.
-fn cut(field: &mut Field, outline: Area) -> Vec<(u16, Area)> {
-    let mut slots = field.settle();
-    // The one with the most cells takes what is left.
-    let Some(last) = slots.pop() else {
+///
+/// `last` takes what the others leave; if it is not told, the one with the most cells does.
+fn cut(field: &mut Field, outline: Area, last: Option<u16>) -> Vec<(u16, Area)> {
+    field.settle();
+    let mut slots = field.slots();
+    let Some(last) = last.or_else(|| slots.pop()) else {
         return Vec::new();
     };
+    slots.retain(|s| *s != last);
     if slots.is_empty() {
         return vec![(last, outline)];
     }

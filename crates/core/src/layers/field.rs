@@ -8,7 +8,8 @@
 //! Method for the Dynamics of Free Boundaries", Journal of Computational Physics 39, 1981 (both from memory).
 
 use super::grid::PrintGrid;
-use super::survey::Survey;
+use super::label::Core;
+use super::survey::{Run, Survey};
 use super::thin::Bit;
 use std::collections::BTreeMap;
 
@@ -21,8 +22,6 @@ pub(super) struct Field {
     shares: Vec<(f32, u32, f32)>,
     /// Cells that are set.
     set: Vec<u32>,
-    /// Slots, with how many cells each has.
-    slots: BTreeMap<u16, usize>,
     /// Cells in a row here, and in the survey's grid: here there is one more all round.
     row: usize,
     grid_row: usize,
@@ -39,7 +38,6 @@ impl Field {
             self.owner.resize(cells, 0);
             self.shares.resize(cells, (0.0, 0, 0.0));
         }
-        self.slots.clear();
     }
 
     pub(super) fn end(&mut self) {
@@ -77,8 +75,8 @@ impl Field {
         }
     }
 
-    pub(super) fn fill(&mut self, cells: std::ops::Range<usize>, slot: u16) {
-        for at in cells {
+    pub(super) fn fill(&mut self, core: &Core<'_>, slot: u16) {
+        for at in core.runs.iter().flat_map(Run::cells) {
             let at = self.here(at);
             self.set.push(at as u32);
             self.owner[at] = u32::from(slot) + 1;
@@ -127,31 +125,47 @@ impl Field {
         f64::from(0.5 + 0.5 * (more(i) + more(j))).clamp(0.02, 0.98)
     }
 
-    /// Brings the shares of each cell to a sum of 1. Returns the slots, the one with the most cells last.
-    pub(super) fn settle(&mut self) -> Vec<u16> {
+    /// Brings the shares of each cell to a sum of 1, once all are there.
+    pub(super) fn settle(&mut self) {
         for at in &self.set {
-            let at = *at as usize;
-            let (first, _, next) = &mut self.shares[at];
+            let (first, _, next) = &mut self.shares[*at as usize];
             let sum = *first + *next;
             if sum > 0.0 {
                 *first /= sum;
                 *next /= sum;
             }
-            *self.slots.entry((self.owner[at] - 1) as u16).or_default() += 1;
         }
-        let mut slots: Vec<(usize, u16)> = self.slots.iter().map(|(s, n)| (*n, *s)).collect();
-        slots.sort_unstable();
-        slots.into_iter().map(|(_, slot)| slot).collect()
+    }
+
+    /// The slots, the one with the most cells last.
+    pub(super) fn slots(&self) -> Vec<u16> {
+        let mut counts: Vec<(usize, u16)> = Vec::new();
+        for at in &self.set {
+            let slot = (self.owner[*at as usize] - 1) as u16;
+            match counts.iter_mut().find(|c| c.1 == slot) {
+                Some(count) => count.0 += 1,
+                None => counts.push((1, slot)),
+            }
+        }
+        counts.sort_unstable();
+        counts.into_iter().map(|(_, slot)| slot).collect()
     }
 
     /// Visits the borders, square by square: the places on the sides of a square where the owner changes, going round
     /// counter-clockwise, each with one more than the slot before and after it; 0 is nobody.
     pub(super) fn each_square(&self, mut visit: impl FnMut(&[([f64; 2], u32, u32)])) {
         let Some(grid) = &self.grid else { return };
+        // Corners, counter-clockwise.
+        let corners = |at: usize| [at, at + 1, at + self.row + 1, at + self.row];
+        let has_border = |at: usize| {
+            let [a, b, c, d] = corners(at).map(|c| self.owner[c]);
+            a != b || b != c || c != d
+        };
         let mut squares: Vec<u32> = self
             .set
             .iter()
             .flat_map(|at| [0, 1, self.row as u32, self.row as u32 + 1].map(|back| at - back))
+            .filter(|at| has_border(*at as usize))
             .collect();
         squares.sort_unstable();
         squares.dedup();
@@ -162,13 +176,7 @@ impl Field {
         };
         let mut places = Vec::with_capacity(4);
         for square in squares {
-            let at = square as usize;
-            // Corners, counter-clockwise.
-            let corners = [at, at + 1, at + self.row + 1, at + self.row];
-            let owners = corners.map(|c| self.owner[c]);
-            if owners.iter().all(|o| *o == owners[0]) {
-                continue;
-            }
+            let corners = corners(square as usize);
             places.clear();
             for side in 0..4 {
                 let (i, j) = (corners[side], corners[(side + 1) % 4]);

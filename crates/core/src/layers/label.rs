@@ -187,7 +187,13 @@ impl Layer<'_> {
             with_core,
             too_thin,
         } = self.settle(desk);
-        self.add_border_lines(&cores, &mut regions, desk);
+        let Desk { bits, lines, .. } = desk;
+        lines.add(
+            self.survey,
+            (self.slot_of, self.deep.is_some()),
+            &cores,
+            (bits.as_mut_slice(), &mut regions),
+        );
         for bit in desk.bits.iter().filter(|b| b.region != UNPRINTED) {
             let region = &mut regions[bit.region as usize];
             region.area_mm2 += bit.area_mm2;
@@ -208,57 +214,6 @@ impl Layer<'_> {
             too_thin,
             bodies,
             thin_bodies,
-        }
-    }
-
-    /// Counts what lies within the lines along borders between slots as solid.
-    fn add_border_lines(&self, cores: &[Core<'_>], regions: &mut [RegionShare], desk: &mut Desk) {
-        let (survey, settings) = (self.survey, &self.survey.settings);
-        let width_mm = f64::from(settings.border_walls) * settings.line_width_mm;
-        let slot = |region: u16| self.slot_of.get(region as usize).copied();
-        let mut slots = desk.bits.iter().map(|b| slot(b.region));
-        let first = slots
-            .next()
-            .or_else(|| cores.first().map(|c| slot(c.region)));
-        let is_one = slots
-            .chain(cores.iter().map(|c| slot(c.region)))
-            .all(|s| Some(s) == first);
-        if width_mm <= 0.0 || is_one {
-            return;
-        }
-        let lines = &mut desk.lines;
-        lines.field.begin(survey);
-        for bit in &desk.bits {
-            lines.field.add(bit, slot(bit.region).unwrap_or(UNPRINTED));
-        }
-        for core in cores {
-            for run in core.runs {
-                lines
-                    .field
-                    .fill(run.cells(), slot(core.region).unwrap_or(UNPRINTED));
-            }
-        }
-        lines.measure(survey, width_mm);
-        lines.field.end();
-        let step_mm = survey.grid.step_mm;
-        for bit in &mut desk.bits {
-            let share = lines.share(bit.at, width_mm, step_mm);
-            bit.solid_mm2 = bit.solid_mm2.max(share * bit.area_mm2);
-        }
-        // Cores only meet where regions go right through: then the cells of their borders lie in runs.
-        for core in cores {
-            for run in core.runs.iter().filter(|r| r.solid < 1.0) {
-                let cells = run.cells();
-                let first = lines.cells.partition_point(|c| (*c as usize) < cells.start);
-                let within = lines.cells[first..]
-                    .iter()
-                    .take_while(|c| (**c as usize) < cells.end);
-                for at in within {
-                    let more = lines.share(*at, width_mm, step_mm) - f64::from(run.solid);
-                    regions[core.region as usize].solid_mm2 +=
-                        more.max(0.0) * survey.grid.cell_mm2();
-                }
-            }
         }
     }
 
