@@ -6,6 +6,8 @@
 
 use super::bead::{Bead, way};
 use crate::machine::Seam;
+use rstar::RTree;
+use rstar::primitives::GeomWithData;
 
 /// Where closed beads begin.
 #[derive(Debug, Clone, Copy)]
@@ -45,17 +47,15 @@ impl Seams {
         bead.line.rotate_left(first);
         bead
     }
+}
 
-    /// How far a nozzle has to go to a bead.
-    fn far(&self, bead: &Bead, from: [f64; 2]) -> f64 {
-        let places = bead.line.iter().map(|j| way(from, j.at));
-        match bead.is_closed {
-            true => places.fold(f64::INFINITY, f64::min),
-            false => {
-                let ends = [bead.line.first(), bead.line.last()];
-                let ends = ends.into_iter().flatten().map(|j| way(from, j.at));
-                ends.fold(f64::INFINITY, f64::min)
-            }
+/// Places at which a bead may be begun.
+fn entries(bead: &Bead) -> Vec<[f64; 2]> {
+    match bead.is_closed {
+        true => bead.line.iter().map(|j| j.at).collect(),
+        false => {
+            let ends = [bead.line.first(), bead.line.last()];
+            ends.into_iter().flatten().map(|j| j.at).collect()
         }
     }
 }
@@ -79,38 +79,51 @@ pub(super) fn in_order(beads: Vec<Bead>, seams: Seams, at: &mut [f64; 2]) -> Vec
         while let Some(next) = left.next_if(|b| b.kind == kind) {
             alike.push(next);
         }
-        while !alike.is_empty() {
-            let nearest = (0..alike.len())
-                .min_by(|a, b| {
-                    seams
-                        .far(&alike[*a], *at)
-                        .total_cmp(&seams.far(&alike[*b], *at))
-                })
-                .unwrap_or(0);
-            let bead = seams.begun(alike.swap_remove(nearest), *at);
+        nearest_first(alike, entries, at, |bead, at| {
+            let bead = seams.begun(bead, *at);
             *at = end_of(&bead).unwrap_or(*at);
             laid.push(bead);
-        }
+        });
     }
     laid
 }
 
+/// Takes things one after the other, always the one with the entry nearest to where the nozzle is, which `take` moves on.
+///
+/// # Cost
+/// n log n in the entries.
+fn nearest_first<T>(
+    things: Vec<T>,
+    entries: impl Fn(&T) -> Vec<[f64; 2]>,
+    at: &mut [f64; 2],
+    mut take: impl FnMut(T, &mut [f64; 2]),
+) {
+    let places: Vec<Vec<[f64; 2]>> = things.iter().map(entries).collect();
+    let entry = |(number, p): (usize, [f64; 2])| GeomWithData::new(p, number);
+    let all = places.iter().enumerate();
+    let all = all.flat_map(|(n, places)| places.iter().map(move |p| (n, *p)));
+    let mut tree = RTree::bulk_load(all.map(entry).collect());
+    let mut things: Vec<Option<T>> = things.into_iter().map(Some).collect();
+    while let Some(number) = tree.nearest_neighbor(*at).map(|e| e.data) {
+        for p in &places[number] {
+            tree.remove(&entry((number, *p)));
+        }
+        if let Some(thing) = things[number].take() {
+            take(thing, at);
+        }
+    }
+}
+
 /// Islands one after the other, always the nearest next; the beads of each stay together.
 pub(super) fn islands_in_order(
-    mut islands: Vec<Vec<Bead>>,
+    islands: Vec<Vec<Bead>>,
     seams: Seams,
     at: &mut [f64; 2],
 ) -> Vec<Bead> {
     let mut laid = Vec::new();
-    let far = |island: &Vec<Bead>, from: [f64; 2]| {
-        island.first().map_or(f64::INFINITY, |b| seams.far(b, from))
-    };
-    while !islands.is_empty() {
-        let nearest = (0..islands.len())
-            .min_by(|a, b| far(&islands[*a], *at).total_cmp(&far(&islands[*b], *at)))
-            .unwrap_or(0);
-        let island = islands.swap_remove(nearest);
+    let of_first = |island: &Vec<Bead>| island.first().map_or_else(Vec::new, entries);
+    nearest_first(islands, of_first, at, |island, at| {
         laid.extend(in_order(island, seams, at));
-    }
+    });
     laid
 }
