@@ -242,7 +242,13 @@ pub(crate) fn run(
     let job = history.job();
     let mut planner = Planner::default();
     let plan = planned(&mut planner, job, &recipe.spools, &|_| true)?;
-    let printed = print_files(job, &recipe.spools, (&plan, &planner), "print", &|_| true);
+    let printed = print_files(
+        job,
+        &recipe.spools,
+        (&plan, &planner),
+        ("print", None),
+        &|_| true,
+    );
     let bodies = closed_bodies(job, BodyDepth::Soak, &|_| true)?.unwrap_or_default();
     let date = time::OffsetDateTime::now_utc().date().to_string();
     let model = job.threemf(&recipe.spools)?;

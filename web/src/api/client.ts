@@ -26,6 +26,9 @@ import type { Measured } from "./generated/Measured";
 import type { MeetingsView } from "./generated/MeetingsView";
 import type { Mending } from "./generated/Mending";
 import type { MendPreview } from "./generated/MendPreview";
+import type { MovesView } from "./generated/MovesView";
+import type { PrintSettingsView } from "./generated/PrintSettingsView";
+import type { SetPrinting } from "./generated/SetPrinting";
 import type { PartEdit } from "./generated/PartEdit";
 import type { Palettes } from "./generated/Palettes";
 import type { PlanView } from "./generated/PlanView";
@@ -107,6 +110,11 @@ export const api = {
   knownTime: (id: number, real_s: number) => json<JobView>(`jobs/${id}/plan/known-time`, sent({ real_s })),
   layer: (id: number, layer: number) => json<LayerView>(`jobs/${id}/layers/${layer}`),
   beads: (id: number, layer: number) => json<BeadsView>(`jobs/${id}/layers/${layer}/beads`),
+  moves: (id: number, restart: boolean) => json<MovesView>(`jobs/${id}/moves?restart=${restart}`),
+  stopMoves: (id: number) => call(`jobs/${id}/moves/stop`, post()),
+  moveBytes: async (id: number) => (await call(`jobs/${id}/moves.bin`)).arrayBuffer(),
+  printSettings: (id: number) => json<PrintSettingsView>(`jobs/${id}/print-settings`),
+  setPrinting: (id: number, to: SetPrinting) => json<JobView>(`jobs/${id}/print-settings`, { ...sent(to), method: "PUT" }),
   edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
   stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),

@@ -35,6 +35,8 @@ interface ModelProps {
   /** Colour of each region by its number. */
   colours: Map<number, string>;
   looks: Partial<Record<Look, boolean>>;
+  /** How far from upright a side may lean before it is marked as hanging, degrees. */
+  leanDeg?: number;
   cutAt: number;
   lift: number;
   /** Where equal pieces stand, each moved from this one's place; drawn alike. */
@@ -62,9 +64,26 @@ const between = new Raycaster();
 
 const together: Alone = { region: null, part: null };
 
+/** What printers print without supports, where nothing else is set; as in the core. */
+const usualLeanDeg = 55;
+
 /** One model on the bench. */
 export function Model(props: ModelProps) {
-  const { mesh, labels, divisions, groups, hovered, colours, looks, cutAt, lift, apart = null, alone = together, brush = null } = props;
+  const {
+    mesh,
+    labels,
+    divisions,
+    groups,
+    hovered,
+    colours,
+    looks,
+    leanDeg = usualLeanDeg,
+    cutAt,
+    lift,
+    apart = null,
+    alone = together,
+    brush = null,
+  } = props;
   const invalidate = useThree((s) => s.invalidate);
   const object = useRef<Mesh>(null);
   const facets = useMemo(() => facetLayer(mesh, apart), [mesh, apart]);
@@ -84,9 +103,9 @@ export function Model(props: ModelProps) {
     invalidate();
   }, [groups, mesh, divisions, facets, fine, invalidate]);
   useEffect(() => {
-    for (const layer of fine ? [facets, fine] : [facets]) show(layer, { colours, hovered, looks, cutAt, alone });
+    for (const layer of fine ? [facets, fine] : [facets]) show(layer, { colours, hovered, looks, leanDeg, cutAt, alone });
     invalidate();
-  }, [facets, fine, colours, hovered, looks, cutAt, alone, invalidate]);
+  }, [facets, fine, colours, hovered, looks, leanDeg, cutAt, alone, invalidate]);
   useEffect(() => {
     for (const layer of fine ? [facets, fine] : [facets]) applyBrush(layer.material, brush);
     invalidate();
@@ -178,9 +197,16 @@ export function Model(props: ModelProps) {
 
 function show(
   layer: Layer,
-  seen: { colours: Map<number, string>; hovered: number | null; looks: Partial<Record<Look, boolean>>; cutAt: number; alone: Alone },
+  seen: {
+    colours: Map<number, string>;
+    hovered: number | null;
+    looks: Partial<Record<Look, boolean>>;
+    leanDeg: number;
+    cutAt: number;
+    alone: Alone;
+  },
 ) {
-  const { colours, hovered, looks, cutAt, alone } = seen;
+  const { colours, hovered, looks, leanDeg, cutAt, alone } = seen;
   const u = layer.material.uniforms;
   const palette: [number, number, number][] = Array.from({ length: Math.max(0, ...colours.keys()) + 1 }, () => [0.5, 0.5, 0.5]);
   for (const [region, hex] of colours) palette[region] = linear(hex);
@@ -195,6 +221,7 @@ function show(
   set("hasEdges", looks.edges ?? false);
   set("isGrey", looks.grey ?? false);
   set("opacity", looks.xray ? 0.38 : 1);
+  set("hangs", looks.hangs ? Math.sin((leanDeg * Math.PI) / 180) : 2);
   set("cutAt", looks.cut ? cutAt : 1e9);
   set("aloneRegion", alone.region ?? -1);
   set("alonePart", alone.part ?? -1);

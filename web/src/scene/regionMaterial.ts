@@ -22,6 +22,7 @@ const vertexShader = /* glsl */ `
   out vec3 vPlace;
   out vec3 vBary;
   out float vHeight;
+  out float vUp;
   void main() {
     int facet = gl_VertexID / 3;
     ivec2 at = ivec2(facet % 2048, facet / 2048);
@@ -31,6 +32,7 @@ const vertexShader = /* glsl */ `
     vBary = vec3(corner == 0, corner == 1, corner == 2);
     vNormal = normalMatrix * normal.xyz;
     vPlace = position;
+    vUp = normalize(mat3(modelMatrix) * normal.xyz).z;
     vHeight = (modelMatrix * vec4(position, 1.0)).z;
     bool isHidden = vRegion == ${dividedRegion}u
       || (aloneRegion >= 0 && int(vRegion) != aloneRegion)
@@ -64,6 +66,9 @@ const fragmentShader = /* glsl */ `
   in vec3 vPlace;
   in vec3 vBary;
   in float vHeight;
+  in float vUp;
+  // Marks what faces further down than this; more than 1 marks nothing.
+  uniform float hangs;
   out vec4 colour;
   // One pattern per region, told apart by direction and pitch.
   float pattern(uint region) {
@@ -106,6 +111,10 @@ const fragmentShader = /* glsl */ `
     float sky = 0.5 + 0.5 * n.y;
     vec3 lit = base * (0.34 + 0.22 * sky + 0.58 * key);
     if (hasPatterns) lit = mix(lit, dot(base, vec3(0.33)) > 0.18 ? vec3(0.0) : vec3(1.0), 0.4 * pattern(vRegion));
+    // What lies on the bed is held by it.
+    if (!isBack && vUp < -hangs && vHeight > 0.05) {
+      lit = mix(lit, vec3(0.38, 0.018, 0.022), mod(gl_FragCoord.x - gl_FragCoord.y, 8.0) < 3.5 ? 0.85 : 0.3);
+    }
     if (isTaken(isBack)) {
       float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 10.0) < 3.0 ? 0.42 : 0.16;
       lit = mix(lit, vec3(0.145, 0.021, 0.1), stripe);
@@ -139,6 +148,7 @@ export function regionMaterial(labels: DataTexture, groups: DataTexture, parts: 
       isGrey: { value: false },
       opacity: { value: 1 },
       cutAt: { value: 1e9 },
+      hangs: { value: 2 },
       aloneRegion: { value: -1 },
       alonePart: { value: -1 },
       stroke: { value: vectors(mostStrokePoints) },

@@ -11,7 +11,7 @@ export type Tool = (typeof tools)[number];
 /** What can be done to whole parts. */
 export const partTools = ["to-part", "cut", "inlay", "sink", "split"] as const;
 export type PartTool = (typeof partTools)[number];
-export type Look = "spools" | "patterns" | "grey" | "edges" | "xray" | "apart" | "cut";
+export type Look = "spools" | "patterns" | "grey" | "edges" | "xray" | "apart" | "cut" | "hangs";
 
 /** Stands for taking surface back to each part's own region. */
 export const ownRegion = "own";
@@ -155,7 +155,7 @@ export const useBench = create<BenchState>()(
       region: "base",
       isErasing: false,
       layer: 0,
-      looks: { spools: false, patterns: false, grey: false, edges: false, xray: false, apart: false, cut: false },
+      looks: { spools: false, patterns: false, grey: false, edges: false, xray: false, apart: false, cut: false, hangs: false },
       alone: null,
       stray: null,
       snag: null,

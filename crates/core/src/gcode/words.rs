@@ -142,7 +142,7 @@ pub fn words(steps: &[Step], dialect: &Dialect) -> String {
                 }
                 let _ = writeln!(text, "M164 S{tool}");
             }
-            Step::Prompt { words } => {
+            Step::Prompt { words, .. } => {
                 let words = plain(words);
                 let _ = writeln!(text, "M117 {words}\n{} {words}", dialect.pause);
             }
@@ -164,6 +164,15 @@ pub fn words(steps: &[Step], dialect: &Dialect) -> String {
             Step::Home { with_height } => {
                 text.push_str(if *with_height { "G28\n" } else { "G28 X Y\n" });
             }
+            Step::Passage { text: own } => {
+                for line in own.lines() {
+                    let _ = writeln!(text, "{}", line.trim_end());
+                }
+                // Whatever it set, what follows is meant as before.
+                text.push_str("G21\nG90\nM83\n");
+                speed_mm_min = 0;
+                kind = None;
+            }
             Step::Rest => text.push_str("M84\n"),
         }
     }
@@ -179,7 +188,10 @@ fn name(kind: BeadKind) -> &'static str {
         BeadKind::InnerWall => "inner wall",
         BeadKind::Thin => "thin",
         BeadKind::Skin => "skin",
+        BeadKind::Bridge => "bridge",
+        BeadKind::Smoothing => "smoothing",
         BeadKind::Sparse => "sparse",
+        BeadKind::Support => "support",
         BeadKind::Tower => "tower",
         BeadKind::Prime => "prime",
     }

@@ -2,6 +2,7 @@
 
 mod bodies;
 mod browser;
+mod moves;
 mod outputs;
 mod parts_zip;
 mod print;
@@ -10,6 +11,7 @@ mod threemf;
 
 pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies};
 pub use browser::{division_bytes, mesh_bytes, partition_bytes};
+pub use moves::{MovesFigure, MovesOf, moves_bytes};
 #[cfg(feature = "wire")]
 pub use outputs::outputs_as_typescript;
 pub use outputs::{Output, OutputKind};

@@ -1,15 +1,17 @@
 //! Print files: what the printer is told, and what an independent check needs to know of it.
 
 use super::check_not_empty;
+use super::moves::{MovesFigure, figures};
 use super::tables::plan_value;
 use crate::advice::{CheckedPlan, task};
 use crate::formats::zip_files;
-use crate::gcode::{Dialect, words};
+use crate::gcode::{Allowed, Dialect, Standing, check_written, words};
 use crate::job::Job;
 use crate::layers::TIE_MM;
 use crate::machine::Spool;
 use crate::paths::{
-    Asked, LayerBeads, Pace, PrintScript, SlotWords, beads, beads_of_layer, check_scripts, pace,
+    Asked, LayerBeads, Pace, PrintScript, SlotWords, Step, beads, beads_of_layer, check_scripts,
+    pace,
 };
 use crate::plan::{Filament, Planner, Task};
 use crate::{Problem, counted};
@@ -27,6 +29,10 @@ pub struct PrintFile {
     pub text: String,
     /// How long it takes, s.
     pub pace: Pace,
+    /// What it tells, step by step, and how long each takes, s.
+    pub steps: Vec<Step>,
+    /// Seconds of each step.
+    pub seconds: Vec<f64>,
 }
 
 /// All files that print a job.
@@ -36,6 +42,12 @@ pub struct PrintFiles {
     pub files: Vec<PrintFile>,
     /// The plan as JSON, with its time from the moves.
     pub plan_json: String,
+    /// From the print's frame to the bed's, mm.
+    pub shift: [f64; 2],
+    /// Layers with something that hangs over nothing, and how much, mm².
+    pub hanging: Vec<(usize, f64)>,
+    /// What the moves come to, beside what was planned.
+    pub figures: Vec<MovesFigure>,
     /// What a check needs to know: machine, plan, parts, files, splices. Names lie beside it.
     pub manifest: String,
 }
@@ -45,12 +57,11 @@ impl PrintFiles {
     ///
     /// # Errors
     /// `export-failed` if the writer refuses.
-    pub fn zipped(self, model: Vec<u8>) -> Result<Vec<u8>, Problem> {
-        let files = self.files.into_iter();
-        let mut all: Vec<(String, Vec<u8>)> =
-            files.map(|f| (f.name, f.text.into_bytes())).collect();
-        all.push(("plan.json".into(), self.plan_json.into_bytes()));
-        all.push(("manifest.json".into(), self.manifest.into_bytes()));
+    pub fn zipped(&self, model: Vec<u8>) -> Result<Vec<u8>, Problem> {
+        let file = |f: &PrintFile| (f.name.clone(), f.text.clone().into_bytes());
+        let mut all: Vec<(String, Vec<u8>)> = self.files.iter().map(file).collect();
+        all.push(("plan.json".into(), self.plan_json.clone().into_bytes()));
+        all.push(("manifest.json".into(), self.manifest.clone().into_bytes()));
         all.push(("model.3mf".into(), model));
         zip_files(&all)
     }
@@ -59,12 +70,12 @@ impl PrintFiles {
     ///
     /// # Errors
     /// `several-files` where each pass has its own.
-    pub fn single(mut self) -> Result<Vec<u8>, Problem> {
-        match self.files.len() {
-            1 => Ok(self.files.remove(0).text.into_bytes()),
-            n => Err(Problem::new(
+    pub fn single(&self) -> Result<Vec<u8>, Problem> {
+        match self.files.as_slice() {
+            [one] => Ok(one.text.clone().into_bytes()),
+            several => Err(Problem::new(
                 "several-files",
-                format!("This print has {n} files, one for each pass"),
+                format!("This print has {} files, one for each pass", several.len()),
                 "print.gcode",
                 "Take all of them as a ZIP.",
             )),
@@ -90,7 +101,7 @@ pub fn job_beads(
 /// The beads of one layer of a job, for one piece; none if there is no such layer, or if it is not surveyed.
 pub fn job_layer_beads(job: &Job, planner: &Planner, layer: usize) -> Option<LayerBeads> {
     let printer = &job.printer;
-    let first = layer.saturating_sub(printer.bottom_skins as usize);
+    let first = layer.saturating_sub(printer.bottom_skins.max(1) as usize);
     let end = layer + printer.top_skins as usize + 1;
     let faces = planner.faces_of(&job.claims(), first..end)?;
     beads_of_layer(&faces, first, layer, printer)
@@ -186,10 +197,10 @@ fn slot_words(
     Ok((0..job.printer.slots).zip(filaments).map(of_slot).collect())
 }
 
-/// What the printer is told for a job, from its beads; looked over.
+/// What the printer is told for a job, from its beads. What is written of it is looked over by [`print_files`].
 ///
 /// # Errors
-/// `print-refused` for what is not certain to print as it is meant ([`crate::paths::check_scripts`]).
+/// `print-refused` for what cannot be told to the printer ([`crate::paths::check_scripts`]).
 pub fn job_scripts(
     job: &Job,
     spools: &[Spool],
@@ -197,15 +208,15 @@ pub fn job_scripts(
     layers: &[LayerBeads],
 ) -> Result<Vec<PrintScript>, Problem> {
     let prepared = Prepared::of(job, spools, plan, layers)?;
-    let (asked, scripts) = (prepared.asked(), prepared.asked().scripts());
-    check_scripts(&asked, &scripts)?;
-    Ok(scripts)
+    let asked = prepared.asked();
+    check_scripts(&asked)?;
+    Ok(asked.scripts())
 }
 
-/// All files that print a job as it is planned. `stem`: what their names begin with; `header`: what stands above each.
+/// All files that print a job as it is planned. `stem`: what their names begin with; `revision`: of the job, where it is counted; `header`: what stands above each.
 ///
 /// # Errors
-/// `export-empty` for a job without models; what [`refused`] says; `stopped`.
+/// `export-empty` for a job without models; what [`refused`] and [`check_written`] say; `stopped`.
 ///
 /// # Cost
 /// That of [`beads`], and linear in moves.
@@ -213,7 +224,7 @@ pub fn print_files(
     job: &Job,
     spools: &[Spool],
     (plan, planner): (&CheckedPlan, &Planner),
-    stem: &str,
+    (stem, revision): (&str, Option<u32>),
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<PrintFiles, Problem> {
     check_not_empty(job)?;
@@ -221,17 +232,20 @@ pub fn print_files(
     let layers = job_beads(job, planner, progress)?;
     let prepared = Prepared::of(job, spools, plan, &layers)?;
     let (task, slots, asked) = (&prepared.task, &prepared.slots, prepared.asked());
+    check_scripts(&asked)?;
     let scripts = asked.scripts();
-    check_scripts(&asked, &scripts)?;
     let section_mm2: Vec<f64> = task.filaments.iter().map(Filament::section_mm2).collect();
     let several = scripts.len() > 1;
     let files: Vec<PrintFile> = scripts
         .par_iter()
         .enumerate()
         .map(|(number, script)| {
-            let (_, pace) = pace(&script.steps, &job.printer);
+            let (seconds, pace) = pace(&script.steps, &job.printer);
             let mut header = vec![
-                format!("Varichrom: {}", job.name),
+                match revision {
+                    Some(revision) => format!("Varichrom: {}, revision {revision}", job.name),
+                    None => format!("Varichrom: {}", job.name),
+                },
                 format!("for {}", job.printer.name),
             ];
             let used = plan.needs.iter().filter(|n| n.model_g > 0.0);
@@ -265,9 +279,21 @@ pub fn print_files(
                 slot: script.slot,
                 text: words(&script.steps, &dialect),
                 pace,
+                steps: script.steps.clone(),
+                seconds,
             }
         })
         .collect();
+    let used = plan.needs.iter().filter(|n| n.model_g > 0.0);
+    let allowed = Allowed {
+        printer: &job.printer,
+        hottest_c: used.map(|n| asked.hottest_c(n.slot)).fold(0.0, f64::max),
+    };
+    // What each file lays stands when the next begins.
+    let mut standing = Standing::default();
+    for file in &files {
+        check_written(&file.text, &allowed, &mut standing)?;
+    }
     let mut told = plan_value(job, spools, plan);
     // Between files a person changes the spool.
     let hands = (files.len() - 1) as f64 * job.printer.swap_s;
@@ -276,10 +302,19 @@ pub fn print_files(
     told["bill"]["time_s"] = json!(time_s);
     let manifest = manifest((job, spools), (&asked, &task.filaments), &scripts, &files);
     Ok(PrintFiles {
-        files,
         plan_json: format!("{told:#}\n"),
         manifest: format!("{manifest:#}\n"),
+        shift: asked.shift(),
+        hanging: hanging(&layers),
+        figures: figures(&files, &task.filaments, &plan.bill, hands),
+        files,
     })
+}
+
+/// Layers of which a good deal hangs, with how much, mm².
+fn hanging(layers: &[LayerBeads]) -> Vec<(usize, f64)> {
+    let of = layers.iter().enumerate().map(|(i, l)| (i, l.hanging_mm2));
+    of.filter(|(_, mm2)| *mm2 > 0.0).collect()
 }
 
 /// A plan that warns of something that would not print as planned gets no files.

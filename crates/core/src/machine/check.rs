@@ -58,6 +58,7 @@ impl Printer {
                 most,
             )?;
         }
+        super::print_settings::check(self)?;
         self.printing.check()?;
         let is_address = self.address.is_empty()
             || (self.address.len() <= 200
@@ -78,134 +79,11 @@ impl Printer {
 }
 
 impl Printing {
-    /// The same for how it prints.
+    /// The same for what of how it prints is no number of its own.
     fn check(&self) -> Result<(), Problem> {
-        let lines = |n: u32| f64::from(n);
-        let values = [
-            (
-                "outer_wall_speed",
-                "the share of speed of outer walls",
-                self.outer_wall_speed,
-                0.1,
-                1.0,
-            ),
-            (
-                "first_layer_mm_s",
-                "the speed of the first layer",
-                self.first_layer_mm_s,
-                1.0,
-                500.0,
-            ),
-            (
-                "skirt_lines",
-                "the number of lines of a skirt",
-                lines(self.skirt_lines),
-                0.0,
-                50.0,
-            ),
-            (
-                "skirt_gap_mm",
-                "the gap to the skirt",
-                self.skirt_gap_mm,
-                0.0,
-                50.0,
-            ),
-            (
-                "brim_lines",
-                "the number of lines of a brim",
-                lines(self.brim_lines),
-                0.0,
-                100.0,
-            ),
-            (
-                "brim_gap_mm",
-                "the gap to the brim",
-                self.brim_gap_mm,
-                0.0,
-                5.0,
-            ),
-            (
-                "prime_line_mm",
-                "the length of the priming line",
-                self.prime_line_mm,
-                0.0,
-                5000.0,
-            ),
-            (
-                "travel_mm_s",
-                "the speed of travel",
-                self.travel_mm_s,
-                1.0,
-                500.0,
-            ),
-            (
-                "retract_mm",
-                "the length pulled back",
-                self.retract_mm,
-                0.0,
-                15.0,
-            ),
-            (
-                "retract_mm_s",
-                "the speed of pulling back",
-                self.retract_mm_s,
-                1.0,
-                200.0,
-            ),
-            (
-                "short_travel_mm",
-                "the length of short travel",
-                self.short_travel_mm,
-                0.0,
-                50.0,
-            ),
-            ("lift_mm", "the lift", self.lift_mm, 0.0, 10.0),
-            (
-                "acceleration_mm_s2",
-                "the acceleration",
-                self.acceleration_mm_s2,
-                50.0,
-                50_000.0,
-            ),
-            (
-                "junction_mm",
-                "the cut of corners",
-                self.junction_mm,
-                0.001,
-                0.5,
-            ),
-            (
-                "least_layer_s",
-                "the least time of a layer",
-                self.least_layer_s,
-                0.0,
-                600.0,
-            ),
-            ("fan", "the share of the fan", self.fan, 0.0, 1.0),
-            (
-                "bed_c",
-                "the temperature of the bed",
-                self.bed_c,
-                0.0,
-                150.0,
-            ),
-            (
-                "standby_c",
-                "the cooling of a tool that stands",
-                self.standby_c,
-                0.0,
-                150.0,
-            ),
-            (
-                "most_flow_mm3_s",
-                "the most plastic a second",
-                self.most_flow_mm3_s,
-                0.5,
-                200.0,
-            ),
-        ];
-        for (field, words, value, low, high) in values {
-            range(field, words, value, low, high)?;
+        self.passages.check()?;
+        for place in self.bin_at_mm.into_iter().flatten() {
+            range("bin_at_mm", "a place of the bin", place, 0.0, 5000.0)?;
         }
         if let Seam::At { at } = self.seam {
             for place in at {

@@ -12,6 +12,8 @@ pub struct Material {
     pub density_g_cm3: f64,
     /// Nozzle temperatures it is printed at, °C.
     pub nozzle_c: [f64; 2],
+    /// Temperature of the bed it is printed on, °C.
+    pub bed_c: f64,
     /// Whether it bends like rubber.
     pub is_rubbery: bool,
     /// Where the density is from.
@@ -27,6 +29,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "PLA",
         density_g_cm3: 1.24,
         nozzle_c: [190.0, 220.0],
+        bed_c: 60.0,
         is_rubbery: false,
         source: "NatureWorks Ingeo 4043D data sheet (from memory)",
         bonds_with: &["TPU", "PVA"],
@@ -35,6 +38,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "PETG",
         density_g_cm3: 1.27,
         nozzle_c: [225.0, 250.0],
+        bed_c: 75.0,
         is_rubbery: false,
         source: "Eastman Eastar 6763 data sheet (from memory)",
         bonds_with: &["TPU"],
@@ -43,6 +47,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "ABS",
         density_g_cm3: 1.04,
         nozzle_c: [230.0, 260.0],
+        bed_c: 100.0,
         is_rubbery: false,
         source: "Ineos Terluran GP-22 data sheet (from memory)",
         bonds_with: &["ASA", "HIPS", "PC", "TPU"],
@@ -51,6 +56,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "ASA",
         density_g_cm3: 1.07,
         nozzle_c: [235.0, 260.0],
+        bed_c: 100.0,
         is_rubbery: false,
         source: "Ineos Luran S 757R data sheet (from memory)",
         bonds_with: &["ABS", "HIPS", "PC"],
@@ -59,6 +65,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "TPU",
         density_g_cm3: 1.15,
         nozzle_c: [215.0, 240.0],
+        bed_c: 45.0,
         is_rubbery: true,
         source: "BASF Elastollan 1195A data sheet (from memory)",
         bonds_with: &["PLA", "PETG", "ABS", "PC"],
@@ -67,6 +74,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "PC",
         density_g_cm3: 1.2,
         nozzle_c: [260.0, 290.0],
+        bed_c: 110.0,
         is_rubbery: false,
         source: "Covestro Makrolon 2407 data sheet (from memory)",
         bonds_with: &["ABS", "ASA", "TPU"],
@@ -75,6 +83,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "PA",
         density_g_cm3: 1.13,
         nozzle_c: [245.0, 270.0],
+        bed_c: 80.0,
         is_rubbery: false,
         source: "BASF Ultramid B3 data sheet (from memory)",
         bonds_with: &[],
@@ -83,6 +92,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "HIPS",
         density_g_cm3: 1.04,
         nozzle_c: [230.0, 250.0],
+        bed_c: 95.0,
         is_rubbery: false,
         source: "handbook value of impact-modified polystyrene (from memory)",
         bonds_with: &["ABS", "ASA"],
@@ -91,6 +101,7 @@ pub const MATERIALS: [Material; 9] = [
         name: "PVA",
         density_g_cm3: 1.23,
         nozzle_c: [190.0, 210.0],
+        bed_c: 50.0,
         is_rubbery: false,
         source: "handbook value of polyvinyl alcohol, 1.19 to 1.31 (from memory)",
         bonds_with: &["PLA"],
@@ -113,4 +124,11 @@ pub fn bonds(a: &str, b: &str) -> Option<bool> {
     }
     let (a, b) = (Material::named(a)?, Material::named(b)?);
     Some(a.bonds_with.contains(&b.name) || b.bonds_with.contains(&a.name))
+}
+
+/// Temperature of the bed for a plastic, °C; that of PLA for one that nobody knows.
+pub fn bed_c(plastic: &str) -> f64 {
+    const UNKNOWN_C: f64 = 60.0;
+    let known = MATERIALS.iter().find(|m| m.name == plastic);
+    known.map_or(UNKNOWN_C, |m| m.bed_c)
 }

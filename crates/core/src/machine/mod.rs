@@ -3,6 +3,8 @@
 mod check;
 mod kind;
 mod material;
+mod passages;
+mod print_settings;
 mod printer;
 mod printing;
 mod profile;
@@ -11,9 +13,11 @@ mod settings;
 mod spool;
 
 pub use kind::{HandSwap, MachineKind};
-pub use material::{MATERIALS, Material, bonds};
+pub use material::{MATERIALS, Material, bed_c, bonds};
+pub use passages::{PASSAGE_VALUES, Passages, filled};
+pub use print_settings::{PRINT_SETTINGS, PrintSetting, PrintSettingKind, with_habit};
 pub use printer::Printer;
-pub use printing::{Printing, Seam, SkinFill, SparseFill};
+pub use printing::{Printing, ReadySet, Seam, SkinFill, SparseFill};
 pub use profile::{Abilities, KindChoice, Mixes, Profile};
 pub use rack_files::{rack_from_csv, rack_from_json, rack_to_csv, rack_to_json};
 pub use settings::{SETTINGS, Setting, settings_table};

@@ -19,8 +19,14 @@ pub enum BeadKind {
     Thin,
     /// Solid rows below or above open air.
     Skin,
+    /// Solid rows that hang between two sides.
+    Bridge,
+    /// A hot nozzle with hardly any plastic over a top that is laid, close row by close row.
+    Smoothing,
     /// Rows of the sparse inside.
     Sparse,
+    /// What holds up what would hang.
+    Support,
     /// The purge tower.
     Tower,
     /// Before the print begins.

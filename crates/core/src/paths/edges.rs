@@ -4,9 +4,6 @@ use super::bead::{Bead, BeadKind};
 use crate::machine::Printer;
 use crate::shapes::Area;
 
-/// How far the priming line lies from the front and the left of the bed, mm.
-const PRIME_AT_MM: [f64; 2] = [5.0, 3.0];
-
 /// What is laid beside something keeps so far off it, mm.
 const BESIDE_MM: f64 = 1.0;
 
@@ -57,18 +54,18 @@ fn around(area: &Area, kind: BeadKind, lines: u32, gap_mm: f64, printer: &Printe
 
 /// The priming line, in the bed's frame; none if it would touch anything that is laid on the bed: `low` and `high` of all that.
 pub(super) fn prime(printer: &Printer, low: [f64; 2], high: [f64; 2]) -> Option<Bead> {
-    let [left, front] = PRIME_AT_MM;
-    let long = printer
-        .printing
-        .prime_line_mm
-        .min(printer.bed_mm[0] - 2.0 * left);
+    let [left, front] = printer.printing.prime_at_mm;
+    // As far from the right as the usual one from the left.
+    const RIGHT_MM: f64 = 5.0;
+    let room = printer.bed_mm[0] - left - RIGHT_MM;
+    let long = printer.printing.prime_line_mm.min(room);
     let line_mm = printer.line_width_mm;
     let reach = 0.5 * line_mm + BESIDE_MM;
     let is_clear = low[1] > front + reach
         || high[1] < front - reach
         || low[0] > left + long + reach
         || high[0] < left - reach;
-    (long > 0.0 && is_clear).then(|| {
+    (long > 0.0 && front < printer.bed_mm[1] && is_clear).then(|| {
         let ends = [[left, front], [left + long, front]];
         Bead::even(BeadKind::Prime, &ends, line_mm, false)
     })

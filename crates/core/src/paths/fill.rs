@@ -43,31 +43,35 @@ pub(super) fn solid(area: Area, how: SkinFill, angle_deg: f64, line_mm: f64) -> 
                     beads.extend(solid(island, SkinFill::Contour, 0.0, line_mm));
                     continue;
                 }
-                let due_mm2 = island.mm2();
-                let inner = island.offset(-0.5 * line_mm);
-                let how = Rows {
-                    angle_deg,
-                    apart_mm: line_mm,
-                    is_joined: true,
-                    fits: true,
-                };
-                let rows = rows(&inner, how);
-                // Along slanting sides rows leave wedges.
-                let left = island.minus(&Area::of(&rows.covered));
-                let gaps = thin(&printable(&left, line_mm), line_mm);
-                let filled: f64 = gaps.iter().map(Bead::ground_mm2).sum();
-                let mut laid: Vec<Bead> = rows
-                    .lines
-                    .iter()
-                    .map(|line| Bead::even(BeadKind::Skin, line, line_mm, false))
-                    .collect();
-                come_to(&mut laid, due_mm2 - filled, line_mm);
-                beads.extend(laid);
-                beads.extend(gaps);
+                beads.extend(in_rows(&island, angle_deg, line_mm));
             }
         }
     }
     beads
+}
+
+/// Rows over what is wide enough for them, with beads in the wedges that they leave along slanting sides.
+pub(super) fn in_rows(island: &Area, angle_deg: f64, line_mm: f64) -> Vec<Bead> {
+    let due_mm2 = island.mm2();
+    let inner = island.offset(-0.5 * line_mm);
+    let how = Rows {
+        angle_deg,
+        apart_mm: line_mm,
+        is_joined: true,
+        fits: true,
+    };
+    let rows = rows(&inner, how);
+    let left = island.minus(&Area::of(&rows.covered));
+    let gaps = thin(&printable(&left, line_mm), line_mm);
+    let filled: f64 = gaps.iter().map(Bead::ground_mm2).sum();
+    let mut laid: Vec<Bead> = rows
+        .lines
+        .iter()
+        .map(|line| Bead::even(BeadKind::Skin, line, line_mm, false))
+        .collect();
+    come_to(&mut laid, due_mm2 - filled, line_mm);
+    laid.extend(gaps);
+    laid
 }
 
 /// The sparse inside, of which a share is filled. `z_mm`: middle of the layer.
@@ -129,4 +133,22 @@ fn come_to(beads: &mut [Bead], due_mm2: f64, line_mm: f64) {
         let factor = (due_mm2 / laid).clamp(GIVE[0], GIVE[1]);
         scale(beads, factor, WIDTHS.map(|w| w * line_mm));
     }
+}
+
+/// Rows across those of a top, a quarter of a line apart, with a twelfth of the plastic that a layer has.
+pub(super) fn smoothing(top: &Area, angle_deg: f64, line_mm: f64) -> Vec<Bead> {
+    const SHARE: f64 = 1.0 / 12.0;
+    const LEAST_MM2: f64 = 4.0;
+    let apart_mm = 0.25 * line_mm;
+    // Half a line further in than the outline, so that it presses nothing out over the edge.
+    let inner = top.offset(-0.5 * line_mm).without_specks(LEAST_MM2);
+    let how = Rows {
+        angle_deg,
+        apart_mm,
+        is_joined: true,
+        fits: true,
+    };
+    let lines = rows(&inner, how).lines;
+    let bead = |l: &Vec<[f64; 2]>| Bead::even(BeadKind::Smoothing, l, SHARE * apart_mm, false);
+    lines.iter().map(bead).collect()
 }

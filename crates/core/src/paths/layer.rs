@@ -1,7 +1,8 @@
 //! All beads of a layer, slot by slot.
 
 use super::bead::{Bead, BeadKind};
-use super::fill::{solid, sparse};
+use super::bridge::bridges;
+use super::fill::{smoothing, solid, sparse};
 use super::walls::{Walls, printable, walls};
 use super::zones::LEAST_SPARSE_MM2;
 use crate::machine::Printer;
@@ -12,8 +13,12 @@ use crate::shapes::Area;
 pub struct SlotBeads {
     /// From 1.
     pub slot: u8,
+    /// Where a nozzle may travel over this colour alone.
+    pub inside: Area,
     /// What hangs together, each by itself: walls first or last as asked, then what fills it.
     pub islands: Vec<Vec<Bead>>,
+    /// Over its tops, once everything else of it is laid.
+    pub smoothing: Vec<Bead>,
     /// Sparse inside, which purge of any slot may take the place of.
     pub sparse: Vec<Bead>,
 }
@@ -29,6 +34,11 @@ pub(super) struct LayerPlace<'a> {
     pub(super) sparse: &'a Area,
     /// What lies behind its outermost line.
     pub(super) behind: &'a Area,
+    /// What lies over nothing, and what does not.
+    pub(super) hanging: &'a Area,
+    pub(super) held: &'a Area,
+    /// What of it nothing lies on; empty unless it is to be smoothed.
+    pub(super) top: &'a Area,
 }
 
 impl LayerPlace<'_> {
@@ -38,6 +48,7 @@ impl LayerPlace<'_> {
         let printing = &printer.printing;
         let mut found = SlotBeads {
             slot,
+            inside: area.offset(-super::stack::INSIDE_LINES * line_mm),
             ..SlotBeads::default()
         };
         let open = area.and(self.sparse);
@@ -48,6 +59,9 @@ impl LayerPlace<'_> {
                 .opened(0.5 * line_mm)
                 .without_specks(LEAST_SPARSE_MM2),
         };
+        if !self.top.is_empty() {
+            found.smoothing = smoothing(&area.and(self.top), self.angle() + 90.0, line_mm);
+        }
         for island in area.clone().islands() {
             let open = island.and(&open);
             let laid = self.walls_and_rest(island, &open, beside.is_empty());
@@ -62,7 +76,9 @@ impl LayerPlace<'_> {
             lines.sort_by_key(|b| (b.kind == BeadKind::OuterWall) != printing.walls_outside_in);
             let mut beads = lines;
             beads.extend(laid.thin);
-            beads.extend(solid(laid.rest, printing.skin, self.angle(), line_mm));
+            let (over_nothing, rest) = self.bridged(laid.rest);
+            beads.extend(bridges(over_nothing, self.held, line_mm));
+            beads.extend(solid(rest, printing.skin, self.angle(), line_mm));
             if !beads.is_empty() {
                 found.islands.push(beads);
             }
@@ -102,6 +118,21 @@ impl LayerPlace<'_> {
         let step = bead.line.len().div_ceil(LOOKS).max(1);
         let places = bead.line.iter().step_by(step);
         places.map(|j| j.at).any(|p| !self.behind.holds(p))
+    }
+
+    /// What of a solid area is laid as bridges: what hangs, and a line around it to hold on to; and the rest.
+    fn bridged(&self, rest: Area) -> (Area, Area) {
+        let line_mm = self.printer.line_width_mm;
+        let over = match self.hanging.is_empty() {
+            true => Area::default(),
+            false => rest.and(&self.hanging.offset(line_mm)),
+        };
+        const LEAST_MM2: f64 = 2.0;
+        let over = over.opened(0.75 * line_mm).without_specks(LEAST_MM2);
+        match over.is_empty() {
+            true => (over, rest),
+            false => rest.split(&over),
+        }
     }
 
     fn angle(&self) -> f64 {

@@ -3,7 +3,7 @@
 use super::nozzle::CLEAR_MM;
 use super::steps::Step;
 use super::tower::TowerLine;
-use super::writer::Writer;
+use super::writer::{Passage, Writer};
 use crate::machine::Printer;
 use crate::plan::Swap;
 
@@ -11,10 +11,10 @@ impl Writer<'_> {
     /// What is done before the first layer.
     pub(super) fn start(&mut self, slot: u8, is_first: bool) {
         let printer = self.asked.printer();
-        let (profile, printing) = (printer.profile(), &printer.printing);
+        let profile = printer.profile();
         let c = self.words(slot).nozzle_c;
         let bed = |waits| Step::Bed {
-            c: printing.bed_c,
+            c: self.asked.bed_c(),
             waits,
         };
         self.nozzle.say(bed(false));
@@ -37,7 +37,8 @@ impl Writer<'_> {
             }
         }
         if by_tool {
-            self.nozzle.say(Step::Select { tool: slot - 1 });
+            let tool = self.tool_of(slot);
+            self.nozzle.say(Step::Select { tool });
         }
         let tool = has_tools.then_some(slot - 1);
         self.nozzle.say(Step::Heat {
@@ -48,6 +49,7 @@ impl Writer<'_> {
         self.nozzle.say(bed(true));
         self.nozzle.say(Step::Slot { slot });
         self.nozzle.say(Step::Fan { share: 0.0 });
+        self.passage(Passage::Start, 0, Some(slot), None);
     }
 
     /// Whether a word of the file has another filament put in.
@@ -58,8 +60,10 @@ impl Writer<'_> {
 
     pub(super) fn end(&mut self, is_last: bool) {
         self.nozzle.pull();
-        let top = self.nozzle.z.max(self.standing);
+        let top = self.nozzle.z.max(self.nozzle.layer.0[1]).max(self.standing);
         self.nozzle.go_up_to(top + 5.0 * CLEAR_MM);
+        let last = self.asked.plan.layers.len().saturating_sub(1);
+        self.passage(Passage::End, last, self.asked.last_slot(), None);
         if is_last {
             // A nozzle of each filament is switched off of its own.
             let has_tools = !self.asked.printer().profile().rinses;
@@ -110,10 +114,14 @@ impl Writer<'_> {
             };
             self.nozzle.say(Step::Prompt {
                 words: format!("Load {}{press}, brush the nozzle, go on", words.name),
+                seconds: printer.swap_s,
             });
             self.heat(swap);
             self.nozzle.say(Step::Slot { slot: swap.to });
         } else {
+            if swap.is_reload {
+                self.put_in(swap, top);
+            }
             self.nozzle.go_above(place, top + CLEAR_MM);
             let has_tools = !profile.rinses;
             // While it is still hot.
@@ -126,7 +134,8 @@ impl Writer<'_> {
                     waits: false,
                 });
             }
-            self.nozzle.say(Step::Select { tool: swap.to - 1 });
+            let tool = self.tool_of(swap.to);
+            self.nozzle.say(Step::Select { tool });
             match has_tools {
                 true => self.nozzle.say(Step::Heat {
                     tool: Some(swap.to - 1),
@@ -137,6 +146,7 @@ impl Writer<'_> {
             }
             self.nozzle.say(Step::Slot { slot: swap.to });
         }
+        self.passage(Passage::Swap, swap.layer, Some(swap.to), Some(swap.from));
         if swap.split.bin_mm3 > 0.0 {
             let [x0, y0, x1, y1] = self.asked.bin();
             let above = top + CLEAR_MM;
@@ -151,6 +161,32 @@ impl Writer<'_> {
         if let Some(bead) = bead {
             self.nozzle.lay(&bead, None);
         }
+    }
+
+    /// Has a person put the spool of a swap in, where another one was.
+    fn put_in(&mut self, swap: &Swap, top: f64) {
+        let mut reloads = self.asked.plan.reloads.iter();
+        let Some(reload) = reloads.find(|r| r.layer == swap.layer && r.slot == swap.to) else {
+            return;
+        };
+        self.places[reload.place as usize - 1] = reload.slot;
+        self.nozzle.pull();
+        let park = park(self.asked.printer());
+        self.nozzle.go_above(park, top + 5.0 * CLEAR_MM);
+        let (new, old) = (self.words(reload.slot), self.words(reload.out));
+        self.nozzle.say(Step::Prompt {
+            words: format!(
+                "Put {} into place {} instead of {}, go on",
+                new.name, reload.place, old.name
+            ),
+            seconds: self.asked.printer().reload_s,
+        });
+    }
+
+    /// Number of the tool, or of the place of the feeder, that a slot prints from at the moment.
+    fn tool_of(&self, slot: u8) -> u8 {
+        let place = self.places.iter().position(|s| *s == slot);
+        place.map_or(slot - 1, |p| p as u8)
     }
 
     /// Another temperature, where the new filament needs one.

@@ -5,6 +5,7 @@
 //! is planned, drawn, timed and written all comes from the same steps.
 
 mod bead;
+mod bridge;
 mod edges;
 mod fill;
 mod gyroid;
@@ -18,8 +19,10 @@ mod safety;
 mod script;
 mod stack;
 mod steps;
+mod support;
 mod tower;
 mod walls;
+mod ways;
 mod writer;
 mod zones;
 

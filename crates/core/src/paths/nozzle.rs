@@ -2,6 +2,7 @@
 
 use super::bead::{Bead, BeadKind, way};
 use super::steps::Step;
+use super::ways::Ways;
 use crate::machine::Printer;
 
 /// Height above everything that stands at which things are done that take a while, mm.
@@ -22,6 +23,18 @@ pub(super) struct Nozzle<'a> {
     pulled_mm: f64,
     /// Height of the layer that is laid, mm, and whether it is the first.
     pub(super) layer: ([f64; 2], bool),
+    /// Most speed of what is laid now, mm/s; for small islands on the bed.
+    pub(super) most_mm_s: f64,
+    /// Where it may travel without leaving the colour that it lays, and without leaving the print.
+    pub(super) own: Ways,
+    pub(super) all: Ways,
+    /// Whether another colour of this layer is laid already.
+    pub(super) is_beside_laid: bool,
+    /// Share of the fan's speed, as it was told and as it is due but for bridges.
+    fan: f64,
+    pub(super) fan_due: f64,
+    /// What was laid last, back to its beginning, for a wipe.
+    last: Vec<[f64; 2]>,
     /// By how much everything is slowed down, so that the layer takes its time.
     pub(super) slowed: f64,
 }
@@ -37,11 +50,32 @@ impl<'a> Nozzle<'a> {
             pulled_mm: 0.0,
             layer: ([0.0; 2], true),
             slowed: 1.0,
+            most_mm_s: f64::INFINITY,
+            own: Ways::default(),
+            all: Ways::default(),
+            is_beside_laid: false,
+            fan: 0.0,
+            fan_due: 0.0,
+            last: Vec::new(),
         }
     }
 
     pub(super) fn say(&mut self, step: Step) {
         self.steps.push(step);
+    }
+
+    /// Says lines of the maker's own, after which nobody knows where it is.
+    pub(super) fn say_own(&mut self, text: String) {
+        self.say(Step::Passage { text });
+        (self.at, self.z) = (None, f64::NAN);
+        self.last.clear();
+    }
+
+    fn blow(&mut self, share: f64) {
+        if (share - self.fan).abs() > 1e-9 {
+            self.fan = share;
+            self.say(Step::Fan { share });
+        }
     }
 
     /// A place of the print in the bed's frame.
@@ -52,7 +86,8 @@ impl<'a> Nozzle<'a> {
     /// Goes to a height, or as high as the printer reaches.
     pub(super) fn go_up_to(&mut self, z: f64) {
         let z = z.min(self.printer.bed_mm[2]);
-        if (self.z - z).abs() > 1e-9 {
+        let is_there = (self.z - z).abs() <= 1e-9;
+        if !is_there {
             self.climb(z);
         }
     }
@@ -76,6 +111,24 @@ impl<'a> Nozzle<'a> {
                 speed: printing.retract_mm_s,
             });
             self.pulled_mm = printing.retract_mm;
+            self.wipe();
+        }
+    }
+
+    /// Goes on along what was laid last.
+    fn wipe(&mut self) {
+        let mut left = self.printer.printing.wipe_mm;
+        let way_back = std::mem::take(&mut self.last);
+        for to in way_back {
+            let Some(at) = self.at.filter(|_| left > 1e-6) else {
+                return;
+            };
+            let far = way(at, to);
+            if far > 1e-6 {
+                let t = (left / far).min(1.0);
+                left -= far;
+                self.travel([0, 1].map(|i| at[i] + t * (to[i] - at[i])));
+            }
         }
     }
 
@@ -92,7 +145,8 @@ impl<'a> Nozzle<'a> {
     /// Goes to a place of the bed at a height, above everything in between: `above` is how high that is.
     pub(super) fn go_above(&mut self, to: [f64; 2], above: f64) {
         self.pull();
-        if self.z < above {
+        let is_above = self.z >= above;
+        if !is_above {
             self.go_up_to(above);
         }
         self.travel(to);
@@ -113,21 +167,44 @@ impl<'a> Nozzle<'a> {
     fn come_to(&mut self, to: [f64; 2], ceiling: Option<f64>) {
         let printing = &self.printer.printing;
         let top = self.layer.0[1];
-        let near = self
-            .at
-            .is_some_and(|at| way(at, to) <= printing.short_travel_mm);
-        match ceiling {
-            Some(ceiling) => self.go_above(to, ceiling),
-            None if near && (self.z - top).abs() < 1e-9 => self.travel(to),
-            None => self.go_above(to, top.max(self.z) + self.lift()),
+        let is_low = (self.z - top).abs() < 1e-9;
+        let Some(at) = self.at.filter(|_| ceiling.is_none() && is_low) else {
+            let above = ceiling.unwrap_or(top + self.lift()).max(top);
+            self.go_above(to, above.max(self.z));
+            return self.go_up_to(top);
+        };
+        if way(at, to) <= printing.short_travel_mm {
+            return self.travel(to);
         }
+        if printing.stays_inside {
+            let shift = self.shift;
+            let on_print = |p: [f64; 2]| [0, 1].map(|i| p[i] - shift[i]);
+            let ends = [at, to].map(on_print);
+            let own = self.own.way(ends);
+            let found = own.or_else(|| match self.is_beside_laid {
+                // Over what another colour has just laid the nozzle is lifted.
+                true => None,
+                false => self.all.way(ends),
+            });
+            if let Some(found) = found {
+                for p in found {
+                    self.travel(self.on_bed(p));
+                }
+                return;
+            }
+        }
+        self.go_above(to, top + self.lift());
         self.go_up_to(top);
     }
 
+    /// How high it is lifted for travel that leaves what it prints.
     fn lift(&self) -> f64 {
-        match self.z > self.layer.0[1] + 1e-9 {
-            true => 0.0,
-            false => self.printer.printing.lift_mm,
+        let (printing, top) = (&self.printer.printing, self.layer.0[1]);
+        let is_due = (printing.lift_from_mm..=printing.lift_to_mm).contains(&top)
+            && (self.is_beside_laid || !printing.lift_over_colours);
+        match is_due {
+            true => printing.lift_mm,
+            false => 0.0,
         }
     }
 
@@ -143,7 +220,16 @@ impl<'a> Nozzle<'a> {
             self.come_to(start, ceiling);
         }
         self.push();
+        self.blow(match bead.kind {
+            BeadKind::Bridge => self.printer.printing.bridge_fan.max(self.fan_due),
+            _ => self.fan_due,
+        });
         let height = self.layer.0[1] - self.layer.0[0];
+        let flow = match bead.kind {
+            BeadKind::Tower | BeadKind::Prime => 1.0,
+            _ if self.layer.1 => self.printer.printing.first_layer_flow,
+            _ => 1.0,
+        };
         for (_, to, width) in bead.stretches() {
             let to = self.on_bed(to);
             let length = self.at.map_or(0.0, |at| way(at, to));
@@ -154,12 +240,18 @@ impl<'a> Nozzle<'a> {
             self.say(Step::Lay {
                 to,
                 width,
-                mm3: width * height * length,
+                mm3: flow * width * height * length,
                 speed,
                 kind: bead.kind,
             });
             self.at = Some(to);
         }
+        let places = bead.line.iter().map(|j| self.on_bed(j.at));
+        self.last = match bead.is_closed {
+            // Once more over its beginning.
+            true => places.skip(1).collect(),
+            false => places.rev().skip(1).collect(),
+        };
     }
 
     /// Speed for a bead of a section in mm².
@@ -168,16 +260,19 @@ impl<'a> Nozzle<'a> {
         let usual = match kind {
             BeadKind::OuterWall => printer.wall_speed_mm_s * printing.outer_wall_speed,
             BeadKind::Sparse => printer.infill_speed_mm_s,
+            BeadKind::Bridge => printing.bridge_mm_s,
             BeadKind::Tower => (printer.purge_mm3_s / mm2).min(printing.travel_mm_s),
             BeadKind::InnerWall
             | BeadKind::Thin
             | BeadKind::Skin
+            | BeadKind::Support
+            | BeadKind::Smoothing
             | BeadKind::Skirt
             | BeadKind::Brim
             | BeadKind::Prime => printer.wall_speed_mm_s,
         };
         let usual = match self.layer.1 && kind != BeadKind::Tower {
-            true => usual.min(printing.first_layer_mm_s),
+            true => usual.min(printing.first_layer_mm_s).min(self.most_mm_s),
             false => usual,
         };
         // Below this plastic sticks to the nozzle (common practice, no source).

@@ -79,8 +79,12 @@ fn moves(steps: &[Step], printer: &Printer) -> (Vec<Move>, Vec<usize>, Pace, Vec
             Step::Pull { mm, speed } | Step::Push { mm, speed } => (at, *speed, *mm),
             Step::Press { mm3, flow } => (at, flow / FILAMENT_MM2, mm3 / FILAMENT_MM2),
             Step::Select { .. } | Step::Prompt { .. } => {
-                seconds[index] += printer.swap_s;
-                total.changing_s += printer.swap_s;
+                let s = match step {
+                    Step::Prompt { seconds, .. } => *seconds,
+                    _ => printer.swap_s,
+                };
+                seconds[index] += s;
+                total.changing_s += s;
                 stops = true;
                 continue;
             }
@@ -98,7 +102,7 @@ fn moves(steps: &[Step], printer: &Printer) -> (Vec<Move>, Vec<usize>, Pace, Vec
                 c[tool] = *to;
                 continue;
             }
-            Step::Home { .. } | Step::Bed { .. } => {
+            Step::Home { .. } | Step::Bed { .. } | Step::Passage { .. } => {
                 stops = true;
                 continue;
             }

@@ -119,11 +119,11 @@ pub(super) fn islands_in_order(
     islands: Vec<Vec<Bead>>,
     seams: Seams,
     at: &mut [f64; 2],
-) -> Vec<Bead> {
+) -> Vec<Vec<Bead>> {
     let mut laid = Vec::new();
     let of_first = |island: &Vec<Bead>| island.first().map_or_else(Vec::new, entries);
     nearest_first(islands, of_first, at, |island, at| {
-        laid.extend(in_order(island, seams, at));
+        laid.push(in_order(island, seams, at));
     });
     laid
 }

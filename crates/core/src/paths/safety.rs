@@ -1,9 +1,8 @@
-//! What would harm a printer, looked for in the steps as they are and not in the plan of them.
+//! What a print file cannot tell a printer yet. What a file would do to it is looked for in the file ([`crate::gcode`]).
 
-use super::script::{Asked, PrintScript};
-use super::steps::Step;
+use super::script::Asked;
 use crate::Problem;
-use crate::geometry::Bounds;
+use crate::plan::PlanReload;
 
 /// What is pressed out keeps so far off the print, mm (common practice, no source).
 const BIN_CLEAR_MM: f64 = 2.0;
@@ -14,23 +13,39 @@ const BIN_CLEAR_MM: f64 = 2.0;
 /// `print-refused` with a place and a mend.
 ///
 /// # Cost
-/// Linear in steps.
-pub fn check_scripts(asked: &Asked<'_>, scripts: &[PrintScript]) -> Result<(), Problem> {
-    if !asked.plan.reloads.is_empty() {
+/// That of the plan's swaps.
+pub fn check_scripts(asked: &Asked<'_>) -> Result<(), Problem> {
+    if let Some(reload) = asked.plan.reloads.iter().find(|r| is_in_nozzle(asked, r)) {
         return Err(refusal(
-            "Spools that a person puts in on the way cannot be told to the printer yet",
+            &format!(
+                "The spool in place {} would have to be taken out while its filament is in the nozzle",
+                reload.place
+            ),
+            &format!("layer {}", reload.layer + 1),
+            "Use one colour less than there are spools, or choose swaps at a pause.",
+        ));
+    }
+    if asked.plan.is_by_passes && asked.printer().printing.supports {
+        return Err(refusal(
+            "What hangs cannot be held up where colours print in passes: a pass would lay it below another",
             "load",
-            "Use as many colours as the printer holds spools, or choose swaps at a pause.",
+            "Take “Hold up what hangs” away (How it prints), or turn the model.",
         ));
     }
     if asked.plan.swaps.iter().any(|s| s.split.bin_mm3 > 0.0) && meets_bin(asked) {
         return Err(refusal(
-            "The print stands where purge is pressed out, at the back right of the bed",
+            "The print stands where purge is pressed out",
             "bed",
-            "Print fewer pieces, or send all purge into the tower.",
+            "Print fewer pieces, move the bin (How it prints), or send all purge into the tower.",
         ));
     }
-    scripts.iter().try_for_each(|s| check_steps(asked, s))
+    Ok(())
+}
+
+/// Whether the spool that a reload takes out is the one that prints just before.
+fn is_in_nozzle(asked: &Asked<'_>, reload: &PlanReload) -> bool {
+    let mut swaps = asked.plan.swaps.iter();
+    swaps.any(|s| s.layer == reload.layer && s.to == reload.slot && s.from == reload.out)
 }
 
 /// Whether any piece, or the tower, is near the bin.
@@ -49,59 +64,6 @@ fn meets_bin(asked: &Asked<'_>) -> bool {
             l[i] + shift[i] < high[i] + BIN_CLEAR_MM && h[i] + shift[i] > low[i] - BIN_CLEAR_MM
         })
     })
-}
-
-/// All places within the bed's, nothing laid before the nozzle is hot, no number that is none.
-fn check_steps(asked: &Asked<'_>, script: &PrintScript) -> Result<(), Problem> {
-    const HAIR_MM: f64 = 1e-3;
-    let bed = asked.task.printer.bed_mm;
-    let reach = Bounds {
-        min: [-HAIR_MM; 3],
-        max: bed.map(|mm| mm + HAIR_MM),
-    };
-    let (mut z, mut layer, mut is_hot) = (0.0, 0, false);
-    for step in &script.steps {
-        let at = match step {
-            Step::Layer { index, .. } => {
-                layer = *index;
-                continue;
-            }
-            Step::Heat { c, .. } => {
-                is_hot = *c > 0.0;
-                continue;
-            }
-            Step::Height { to, .. } => {
-                z = *to;
-                [0.0, 0.0, z]
-            }
-            Step::Travel { to, .. } => [to[0], to[1], z],
-            Step::Lay { to, mm3, speed, .. } => {
-                let is_sound = mm3.is_finite() && *mm3 >= 0.0 && speed.is_finite() && *speed > 0.0;
-                if !is_hot || !is_sound {
-                    return Err(refusal(
-                        "A move would feed filament that is cold, or that is no amount",
-                        &format!("layer {}", layer + 1),
-                        "Please report it: this is a fault of Varichrom.",
-                    ));
-                }
-                [to[0], to[1], z]
-            }
-            _ => continue,
-        };
-        // Also false for what is no number.
-        let is_within = (0..3).all(|i| at[i] >= reach.min[i] && at[i] <= reach.max[i]);
-        if !is_within {
-            return Err(refusal(
-                &format!(
-                    "A move would go to {:.1}, {:.1}, {:.1} mm, off the bed of {:.0} by {:.0} by {:.0} mm",
-                    at[0], at[1], at[2], bed[0], bed[1], bed[2]
-                ),
-                &format!("layer {}", layer + 1),
-                "Print fewer pieces, a narrower brim, or turn the model.",
-            ));
-        }
-    }
-    Ok(())
 }
 
 fn refusal(message: &str, place: &str, mend: &str) -> Problem {

@@ -65,6 +65,12 @@ impl Asked<'_> {
         Some((at.map(|c| c - half), at.map(|c| c + half)))
     }
 
+    /// The slot that prints last.
+    pub(super) fn last_slot(&self) -> Option<u8> {
+        let layers = self.plan.layers.iter().rev();
+        layers.flat_map(|l| l.order.last()).next().copied()
+    }
+
     /// The first slot that anything is printed from.
     fn first(&self) -> Option<u8> {
         self.plan
@@ -73,10 +79,29 @@ impl Asked<'_> {
             .find_map(|l| l.order.first().copied())
     }
 
-    /// The box of the bed into which plastic is pressed, where the plan has a bin: the back right corner.
+    /// The box of the bed into which plastic is pressed, where the plan has a bin: where the maker says, or the back right corner.
     pub fn bin(&self) -> [f64; 4] {
+        const SIDE_MM: f64 = 10.0;
         let bed = self.printer().bed_mm;
-        [bed[0] - 12.0, bed[1] - 12.0, bed[0] - 2.0, bed[1] - 2.0]
+        let corner = [0, 1].map(|i| bed[i] - SIDE_MM - 2.0);
+        let [x, y] = self.printer().printing.bin_at_mm.unwrap_or(corner);
+        [x, y, x + SIDE_MM, y + SIDE_MM]
+    }
+
+    /// The hottest that what is in a slot may be, °C.
+    pub fn hottest_c(&self, slot: u8) -> f64 {
+        let index = slot as usize - 1;
+        self.task.filaments[index]
+            .hottest_c()
+            .max(self.slots[index].nozzle_c)
+    }
+
+    /// Temperature of the bed, °C: as it is set, or the highest that any plastic of the print needs.
+    pub fn bed_c(&self) -> f64 {
+        let used = self.plan.needs.iter().filter(|n| n.model_g > 0.0);
+        let needed = used.map(|n| self.task.filaments[n.slot as usize - 1].bed_c());
+        let set = self.printer().printing.bed_c;
+        set.unwrap_or_else(|| needed.fold(0.0, f64::max))
     }
 
     /// What a machine is told. One file, or one for each slot in passes.

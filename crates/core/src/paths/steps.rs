@@ -81,6 +81,8 @@ pub enum Step {
     Prompt {
         /// What, in words.
         words: String,
+        /// How long that takes, s.
+        seconds: f64,
     },
     /// Heats a nozzle.
     Heat {
@@ -107,6 +109,11 @@ pub enum Step {
     Home {
         /// Whether of height as well.
         with_height: bool,
+    },
+    /// Lines of the maker's own; where the nozzle is afterwards nobody knows.
+    Passage {
+        /// The lines.
+        text: String,
     },
     /// Motors off, after a print.
     Rest,

@@ -7,6 +7,8 @@ use super::route::{Seams, in_order, islands_in_order};
 use super::script::{Asked, SlotWords};
 use super::steps::Step;
 use super::tower::TowerLine;
+use super::ways::Ways;
+use crate::machine::filled;
 use crate::plan::Swap;
 use crate::shapes::Area;
 use std::collections::VecDeque;
@@ -18,13 +20,28 @@ pub(super) struct Pool {
     own: Vec<(u8, Vec<Bead>)>,
 }
 
+/// Places at which a maker's own lines are put in.
+#[derive(Debug, Clone, Copy)]
+pub(super) enum Passage {
+    Start,
+    Layer,
+    Swap,
+    End,
+}
+
+/// Islands of less are small, on the bed, mm² (common practice, no source).
+const SMALL_MM2: f64 = 20.0;
+
 pub(super) struct Writer<'a> {
     pub(super) asked: &'a Asked<'a>,
     pub(super) nozzle: Nozzle<'a>,
     pieces: Vec<[f64; 2]>,
     /// How high what earlier files laid stands, mm.
     pub(super) standing: f64,
-    fan_is_on: bool,
+    /// Slots that are laid in the layer.
+    laid: Vec<u8>,
+    /// Slot in each place of a machine that holds fewer than there are; empty where every slot has its own.
+    pub(super) places: Vec<u8>,
 }
 
 impl<'a> Writer<'a> {
@@ -34,7 +51,8 @@ impl<'a> Writer<'a> {
             nozzle: Nozzle::new(asked.printer(), asked.shift()),
             pieces: asked.pieces(),
             standing,
-            fan_is_on: false,
+            laid: Vec::new(),
+            places: asked.plan.start.clone(),
         }
     }
 
@@ -51,11 +69,18 @@ impl<'a> Writer<'a> {
             index,
             span_mm: layer.span_mm,
         });
-        if index > 0 && !self.fan_is_on {
-            self.fan_is_on = true;
-            let share = self.asked.printer().printing.fan;
-            self.nozzle.say(Step::Fan { share });
+        let printing = &self.asked.printer().printing;
+        if index + 1 >= printing.fan_from_layer as usize {
+            self.nozzle.fan_due = printing.fan;
         }
+        self.laid.clear();
+        self.nozzle.is_beside_laid = false;
+        self.nozzle.own = Ways::default();
+        self.nozzle.all = match printing.stays_inside {
+            true => Ways::of(&layer.inside, &self.pieces),
+            false => Ways::default(),
+        };
+        self.passage(Passage::Layer, index, slots.first().copied(), None);
         self.slow_down(index, slots);
         if is_first && self.standing == 0.0 {
             self.around(index);
@@ -64,9 +89,13 @@ impl<'a> Writer<'a> {
 
     /// Priming line, skirt and brim.
     fn around(&mut self, index: usize) {
-        let ground = &self.asked.layers[index].ground;
+        let ground = &self.asked.layers[index].section;
         let pieces: Vec<Area> = self.pieces.iter().map(|by| ground.moved(*by)).collect();
         let mut all = Area::union(&pieces);
+        let stilts = &self.asked.layers[index].propped;
+        for by in &self.pieces {
+            all = all.or(&stilts.moved(*by));
+        }
         if let Some((low, high)) = self.asked.tower_box() {
             all = all.or(&Area::rectangle(low, high));
         }
@@ -130,6 +159,7 @@ impl<'a> Writer<'a> {
             let islands = s.islands.iter().flatten();
             islands.chain(&s.sparse)
         });
+        let beads = beads.chain(&layer.supports);
         let seconds: f64 = beads
             .map(|b| {
                 let width = b.line.first().map_or(0.4, |j| j.width);
@@ -223,14 +253,70 @@ impl<'a> Writer<'a> {
             own.islands.iter().map(moved).collect()
         };
         let islands = self.pieces.iter().flat_map(of_piece).collect();
+        if self.laid.is_empty() {
+            // Before anything else, so that the walls above find hold.
+            self.lay_all(self.moved(&layer.supports), index);
+        }
         let mut at = self.here();
         let seams = self.seams(index);
-        for bead in islands_in_order(islands, seams, &mut at) {
-            self.lay(&bead);
+        self.nozzle.is_beside_laid = self.laid.iter().any(|s| *s != slot);
+        self.nozzle.own = match self.nozzle.is_beside_laid {
+            true => Ways::of(&own.inside, &self.pieces),
+            // All that is laid in the layer so far is of this colour.
+            false => Ways::default(),
+        };
+        for island in islands_in_order(islands, seams, &mut at) {
+            let ground_mm2: f64 = island.iter().map(Bead::ground_mm2).sum();
+            self.nozzle.most_mm_s = match ground_mm2 < SMALL_MM2 {
+                true => self.asked.printer().printing.island_mm_s,
+                false => f64::INFINITY,
+            };
+            for bead in island {
+                self.lay(&bead);
+            }
         }
+        self.nozzle.most_mm_s = f64::INFINITY;
         let sparse = pool.own.iter_mut().find(|(s, _)| *s == slot);
         let sparse = sparse.map(|(_, beads)| std::mem::take(beads));
         self.lay_all(sparse.unwrap_or_default(), index);
+        self.lay_all(self.moved(&own.smoothing), index);
+        self.laid.push(slot);
+    }
+
+    /// Puts in lines of the maker's own, if there are any for this place.
+    pub(super) fn passage(
+        &mut self,
+        which: Passage,
+        index: usize,
+        slot: Option<u8>,
+        from: Option<u8>,
+    ) {
+        let passages = &self.asked.printer().printing.passages;
+        let text = match which {
+            Passage::Start => &passages.start,
+            Passage::Layer => &passages.layer,
+            Passage::Swap => &passages.swap,
+            Passage::End => &passages.end,
+        };
+        if text.trim().is_empty() {
+            return;
+        }
+        let slot = slot.unwrap_or(1);
+        let top = self.asked.plan.layers.get(index).map_or(0.0, |l| l.z1_mm);
+        let value = |of: &str| match of {
+            "layer" => (index + 1).to_string(),
+            "layers" => self.asked.plan.layers.len().to_string(),
+            "z" => crate::figure(top),
+            "slot" => slot.to_string(),
+            "tool" => (slot - 1).to_string(),
+            "spool" => self.words(slot).name.clone(),
+            "nozzle_c" => format!("{:.0}", self.words(slot).nozzle_c),
+            "bed_c" => format!("{:.0}", self.asked.bed_c()),
+            "from_slot" => from.unwrap_or(slot).to_string(),
+            _ => String::new(),
+        };
+        let text = filled(text, &value);
+        self.nozzle.say_own(text);
     }
 
     /// The tower's line on a layer, for all that goes into it there.

@@ -1,7 +1,7 @@
 //! What a slot prints with.
 
 use crate::colour::{Colour, Hiding, Pigment, blend};
-use crate::machine::Spool;
+use crate::machine::{Spool, bed_c};
 use crate::rinse::FILAMENT_MM2;
 
 /// What a slot prints with.
@@ -89,6 +89,17 @@ impl Filament {
         const UNKNOWN_C: f64 = 205.0;
         let known = self.plastic.as_ref().map(|(_, c)| 0.5 * (c[0] + c[1]));
         known.unwrap_or(UNKNOWN_C)
+    }
+
+    /// The hottest it may be, °C: what its spool says, or its own where nothing is known.
+    pub fn hottest_c(&self) -> f64 {
+        let known = self.plastic.as_ref().map(|(_, c)| c[1]);
+        known.unwrap_or_else(|| self.nozzle_c())
+    }
+
+    /// Temperature of the bed, °C: what is known of its plastic, or that of PLA.
+    pub fn bed_c(&self) -> f64 {
+        bed_c(self.plastic.as_ref().map_or("", |(name, _)| name))
     }
 
     /// Section of its filament, mm².

@@ -18,7 +18,7 @@ use varichrom_core::shapes::Area;
 use varichrom_demo::{box_mesh, demo_jobs, rack, stl};
 
 /// A job of the demo's shelf on a kind of machine.
-fn demo(name: &str, kind: MachineKind) -> Job {
+pub(crate) fn demo(name: &str, kind: MachineKind) -> Job {
     let demo = demo_jobs().into_iter().find(|j| j.name.starts_with(name));
     let demo = demo.expect("on the shelf");
     let mut shelf = Shelf::default();
@@ -40,28 +40,28 @@ fn demo(name: &str, kind: MachineKind) -> Job {
     history.job().clone()
 }
 
-struct Made {
-    job: Job,
-    plan: CheckedPlan,
-    planner: Planner,
+pub(crate) struct Made {
+    pub(crate) job: Job,
+    pub(crate) plan: CheckedPlan,
+    pub(crate) planner: Planner,
 }
 
 impl Made {
-    fn of(job: Job) -> Made {
+    pub(crate) fn of(job: Job) -> Made {
         let mut planner = Planner::default();
         let plan = planned(&mut planner, &job, &rack(), &|_| true).expect("plans");
         Made { job, plan, planner }
     }
 
-    fn steps(&self) -> Vec<Step> {
+    pub(crate) fn steps(&self) -> Vec<Step> {
         let layers = job_beads(&self.job, &self.planner, &|_| true).expect("beads");
         let scripts = job_scripts(&self.job, &rack(), &self.plan, &layers).expect("sound");
         scripts.into_iter().flat_map(|s| s.steps).collect()
     }
 
-    fn files(&self) -> PrintFiles {
+    pub(crate) fn files(&self) -> PrintFiles {
         let made = (&self.plan, &self.planner);
-        print_files(&self.job, &rack(), made, "print", &|_| true).expect("files")
+        print_files(&self.job, &rack(), made, ("print", None), &|_| true).expect("files")
     }
 }
 
@@ -378,7 +378,7 @@ fn what_would_not_print_is_refused_with_a_mend() {
         &made.job,
         &rack(),
         (&made.plan, &made.planner),
-        "print",
+        ("print", None),
         &|_| true,
     );
     let problem = refused.expect_err("too large for the bed");
@@ -444,7 +444,7 @@ fn every_nozzle_that_was_heated_is_off_in_the_end() {
 fn what_is_not_certain_is_refused(#[case] change: fn(&mut Job)) {
     let made = plaque(change);
     let beside = (&made.plan, &made.planner);
-    let refused = print_files(&made.job, &rack(), beside, "print", &|_| true);
+    let refused = print_files(&made.job, &rack(), beside, ("print", None), &|_| true);
     let problem = refused.expect_err("refused");
     assert!(!problem.mend.is_empty(), "{problem}");
 }

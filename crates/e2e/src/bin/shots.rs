@@ -180,6 +180,26 @@ async fn main() -> Result<()> {
     wait_for(client, "[aria-label='Rinse']", |t| t.contains("mm³")).await?;
     drag(client, (500.0, 120.0), (640.0, 120.0)).await?;
     save("plan").await?;
+    // The beads of a layer with two colours, played half way, beside how it is printed.
+    click(client, "//button[.='Beads']").await?;
+    wait_for(client, "[aria-label='Beads']", |t| t.contains("bead ")).await?;
+    click(client, "//button[@aria-label='Play the layer']").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
+    click(client, "//button[@aria-label='Pause']").await?;
+    click(client, "//button[.='How it prints']").await?;
+    wait_for(client, "[aria-label='How it prints']", |t| {
+        t.contains("Walls")
+    })
+    .await?;
+    save("beads").await?;
+    click(client, "//button[.='How it prints']").await?;
+    click(client, "//button[.='stacked']").await?;
+    click(client, "//*[@aria-label='Beads by']//button[.='kind']").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
+    save("stacked").await?;
+    click(client, "//*[@aria-label='Beads by']//button[.='spool']").await?;
+    click(client, "//button[.='stacked']").await?;
+    click(client, "//button[.='Beads']").await?;
     let tab = async |name: &str| -> Result<()> {
         let xpath = format!("//*[@role='tab'][starts-with(., '{name}')]");
         click(client, &xpath).await
@@ -205,7 +225,10 @@ async fn main() -> Result<()> {
     tab("Rinse").await?;
 
     client.goto(&format!("{job}/handover")).await?;
-    wait_for(client, "table", |t| t.contains("3MF")).await?;
+    wait_for(client, "[aria-label='From the moves']", |t| {
+        t.contains("Laying down")
+    })
+    .await?;
     save("handover").await?;
 
     client.goto(&format!("{job}/run-sheet")).await?;

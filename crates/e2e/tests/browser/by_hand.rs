@@ -101,16 +101,20 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
         client.find(Locator::Css(&css)).await?.click().await?;
     }
     wait_for_text(client, bay, "of 55 g").await?;
-    let settings = "//*[@role='tab'][starts-with(., 'Printer and print settings')]";
-    client.find(Locator::XPath(settings)).await?.click().await?;
+    open(client, &app.url, "Pier light", "plan").await?;
+    let drawer = "//button[.='How it prints']";
+    let button = client.wait().for_element(Locator::XPath(drawer)).await?;
+    button.click().await?;
     // A layer twice as high: half the layers.
     let height = client
-        .find(Locator::Css("input[aria-label='Layer height']"))
+        .wait()
+        .for_element(Locator::Css("input[aria-label='Layer height']"))
         .await?;
     height.click().await?;
     height.send_keys("0.4").await?;
     chord(client, &[ENTER]).await?;
-    open(client, &app.url, "Pier light", "plan").await?;
+    wait_for_text(client, "[aria-label='How it prints']", "0.20 mm").await?;
+    client.find(Locator::XPath(drawer)).await?.click().await?;
     let text = wait_for_text(client, rinse, "Moss green → Chalk").await?;
     assert!(!text.contains("Ink-blue"), "{text}");
     let slider = client.find(Locator::Css("svg[role='slider']")).await?;
@@ -138,9 +142,7 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
         .context("a share")?;
     assert!(painted > 0.1, "only {painted} of the layer pane is painted");
     // A setting no printer has is refused in words, and the field goes back.
-    open(client, &app.url, "Pier light", "load").await?;
-    let tab = client.wait().for_element(Locator::XPath(settings)).await?;
-    tab.click().await?;
+    client.find(Locator::XPath(drawer)).await?.click().await?;
     let infill = client
         .wait()
         .for_element(Locator::Css("input[aria-label='Infill']"))

@@ -12,5 +12,6 @@ mod parts;
 mod plan;
 mod plan_block;
 mod plan_settings;
+mod prints;
 mod right_through;
 mod whole_line;

@@ -69,7 +69,7 @@ async fn script(client: &Client, js: &str) -> Result<serde_json::Value> {
     Ok(client.execute(js, Vec::new()).await?)
 }
 
-async fn downloaded(folder: &Path, ending: &str) -> Result<Vec<u8>> {
+pub(crate) async fn downloaded(folder: &Path, ending: &str) -> Result<Vec<u8>> {
     for _ in 0..200 {
         for entry in std::fs::read_dir(folder)? {
             let path = entry?.path();

@@ -4,6 +4,7 @@ use super::{Asking, off_thread};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{Path, Query};
+use crate::services::stem;
 use crate::wire::BodiesView;
 use axum::Json;
 use axum::extract::State;
@@ -47,13 +48,11 @@ pub(crate) async fn file(
     let output = Output::of_file(&file).ok_or(ApiError::NotFound("file"))?;
     let (name, bytes) = off_thread(move || {
         let session = app.workshop.session(id)?;
-        let stem = session.with_job(|job| ascii_stem(&job.name));
+        let stem = session.with_job(stem);
         let bytes = match output.kind {
-            OutputKind::Print => session
-                .print_files(&app.workshop, &stem, &is_wanted)?
-                .single()?,
+            OutputKind::Print => session.print_files(&app.workshop, &is_wanted)?.single()?,
             OutputKind::PrintZip => {
-                let files = session.print_files(&app.workshop, &stem, &is_wanted)?;
+                let files = session.print_files(&app.workshop, &is_wanted)?;
                 let rack = app.workshop.rack()?;
                 files.zipped(session.with_job(Job::clone).threemf(&rack)?)?
             }
@@ -83,22 +82,4 @@ pub(crate) async fn file(
 
 fn json(value: &impl Serialize) -> Result<Vec<u8>, ApiError> {
     serde_json::to_vec_pretty(value).map_err(|e| ApiError::Internal(e.to_string()))
-}
-
-/// A job's name in the letters that every file system and header takes.
-fn ascii_stem(name: &str) -> String {
-    let mut out = String::new();
-    for c in name.chars().take(60) {
-        if c.is_ascii_alphanumeric() {
-            out.push(c.to_ascii_lowercase());
-        } else if !out.ends_with('-') && !out.is_empty() {
-            out.push('-');
-        }
-    }
-    let out = out.trim_end_matches('-');
-    if out.is_empty() {
-        "job".into()
-    } else {
-        out.into()
-    }
 }

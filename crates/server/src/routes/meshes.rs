@@ -11,7 +11,8 @@ use serde::Deserialize;
 use varichrom_core::handover::{mesh_bytes, partition_bytes};
 use varichrom_core::limits::check_crease;
 
-const BINARY: (header::HeaderName, &str) = (header::CONTENT_TYPE, "application/octet-stream");
+pub(super) const BINARY: (header::HeaderName, &str) =
+    (header::CONTENT_TYPE, "application/octet-stream");
 
 /// A model's mesh, format `VCM1`.
 #[utoipa::path(get, path = "/api/jobs/{id}/models/{model}/mesh", responses((status = 200, content_type = "application/octet-stream"), (status = 404)))]

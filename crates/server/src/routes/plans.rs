@@ -1,16 +1,18 @@
 //! Plans and layers.
 
+use super::meshes::BINARY;
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
 use crate::wire::{
-    AskCalibration, BeadsView, JobView, KnownTime, LayerView, PlanView, SheetView, SnagFacets,
-    SnagsView, WaysView,
+    AskCalibration, BeadsView, JobView, KnownTime, LayerView, MovesView, PlanView,
+    PrintSettingsView, SetPrinting, SheetView, SnagFacets, SnagsView, WaysView,
 };
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
 use serde::Deserialize;
 use varichrom_core::rinse::Calibration;
 
@@ -72,11 +74,77 @@ pub(crate) async fn beads(
         .map(Json)
 }
 
+/// The moves of the print: how far they are, and what they come to; sets them going if need be.
+#[utoipa::path(get, path = "/api/jobs/{id}/moves", params(AskSearch), responses((status = 200, body = MovesView), (status = 404)))]
+pub(crate) async fn moves(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Query(ask): Query<AskSearch>,
+) -> Result<Json<MovesView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.moves(&app.workshop, ask.restart)
+    })
+    .await
+    .map(Json)
+}
+
+/// Gives up making moves.
+#[utoipa::path(post, path = "/api/jobs/{id}/moves/stop", responses((status = 204), (status = 404)))]
+pub(crate) async fn stop_moves(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || {
+        app.workshop.session(id)?.stop_moves();
+        Ok(StatusCode::NO_CONTENT)
+    })
+    .await
+}
+
+/// All moves, format `VCV1`; the header `x-revision` says of which revision.
+#[utoipa::path(get, path = "/api/jobs/{id}/moves.bin", responses((status = 200, content_type = "application/octet-stream"), (status = 404), (status = 409)))]
+pub(crate) async fn moves_bytes(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<impl IntoResponse, ApiError> {
+    let (revision, bytes) = off_thread(move || app.workshop.session(id)?.moves_bytes()).await?;
+    let name = header::HeaderName::from_static("x-revision");
+    Ok(([BINARY], [(name, revision.to_string())], bytes))
+}
+
 #[derive(Deserialize, utoipa::IntoParams)]
 pub(crate) struct AskSearch {
     /// Set a search that was stopped going again.
     #[serde(default)]
     restart: bool,
+}
+
+/// How the job is printed, setting by setting.
+#[utoipa::path(get, path = "/api/jobs/{id}/print-settings", responses((status = 200, body = PrintSettingsView), (status = 404)))]
+pub(crate) async fn print_settings(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<PrintSettingsView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.print_settings(&app.workshop))
+        .await
+        .map(Json)
+}
+
+/// Has the job printed another way: one edit, remembered for this printer and plastic.
+#[utoipa::path(put, path = "/api/jobs/{id}/print-settings", request_body = SetPrinting, responses((status = 200, body = JobView), (status = 404), (status = 422)))]
+pub(crate) async fn set_printing(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(to): JsonBody<SetPrinting>,
+) -> Result<Json<JobView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.set_printing(&app.workshop, to)?;
+        session.view(&app.workshop)
+    })
+    .await
+    .map(Json)
 }
 
 /// Every figure of the bill, down to single swaps.

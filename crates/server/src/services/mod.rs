@@ -9,6 +9,7 @@ mod importing;
 mod load;
 mod parts;
 mod planning;
+mod print_settings;
 mod printing;
 mod projects;
 mod rack;
@@ -21,6 +22,7 @@ mod turns;
 mod views;
 mod workshop;
 
+pub(crate) use printing::stem;
 pub(crate) use rack::RackFormat;
 pub use turns::Turns;
 pub use workshop::Workshop;

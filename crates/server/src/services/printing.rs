@@ -1,15 +1,118 @@
-//! Print files, and the beads of single layers.
+//! Print files and their moves, made in the background for the newest revision; and the beads of single layers, which are there at
+//! once.
 
+use super::planning::surveyors;
+use super::searches::Searches;
 use super::session::Session;
+use super::trials::Planned;
 use super::workshop::Workshop;
 use crate::error::ApiError;
-use crate::wire::{BeadView, BeadsView, SlotBeadsView};
+use crate::wire::{
+    BeadView, BeadsView, HangingRun, MovesFile, MovesView, SearchState, SlotBeadsView,
+};
+use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-use varichrom_core::handover::{PrintFiles, job_layer_beads, print_files};
+use varichrom_core::Problem;
+use varichrom_core::handover::{PrintFiles, job_layer_beads, moves_bytes, print_files};
 use varichrom_core::job::Job;
 use varichrom_core::paths::Bead;
 
+/// The print of a revision, or why there is none.
+type Made = Result<Arc<PrintFiles>, Problem>;
+
+/// The print files of a session, newest only.
+#[derive(Default)]
+pub(super) struct Printing(Searches<Made>);
+
 impl Session {
+    /// How far the moves of the job as it stands are, and what they come to; made if they are not there.
+    pub(crate) fn moves(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+        restart: bool,
+    ) -> Result<MovesView, ApiError> {
+        let revision = self.revision();
+        let search = &self.printing.0;
+        if search.wants(revision, "", restart)
+            && let Some(planned) = self.planned(workshop, revision)?
+        {
+            let stop = search.begin(revision, "", Vec::new());
+            let session = self.clone();
+            tokio::task::spawn_blocking(move || session.make_print(&stop, &planned));
+        }
+        Ok(search.seen(revision, "", |state, done, found| {
+            let made = found.first().and_then(|f| f.as_ref().ok());
+            let file = |f: &varichrom_core::handover::PrintFile| MovesFile {
+                name: f.name.clone(),
+                slot: f.slot,
+                bytes: f.text.len(),
+                moves: f.steps.len(),
+                seconds: f.pace.sum(),
+            };
+            MovesView {
+                revision,
+                state,
+                done,
+                files: made.map_or_else(Vec::new, |m| m.files.iter().map(file).collect()),
+                figures: made.map_or_else(Vec::new, |m| m.figures.clone()),
+                hanging: made.map_or_else(Vec::new, |m| runs(&m.hanging)),
+                problem: found.first().and_then(|f| f.as_ref().err().cloned()),
+            }
+        }))
+    }
+
+    /// Gives up making moves.
+    pub(crate) fn stop_moves(&self) {
+        self.printing.0.stop();
+    }
+
+    fn make_print(&self, stop: &Arc<AtomicBool>, planned: &Planned) {
+        let search = &self.printing.0;
+        let progress = |done: f64| {
+            search.with(stop, |s| s.done = f64::max(s.done, done));
+            self.goes_on(stop, planned.revision)
+        };
+        let made = surveyors(|| {
+            print_files(
+                &planned.job,
+                &planned.rack,
+                (&planned.plan, &planned.planner),
+                (&stem(&planned.job), Some(planned.revision)),
+                &progress,
+            )
+        });
+        search.with(stop, |s| match made {
+            Err(p) if p.is_stopped() => s.state = SearchState::Stopped,
+            made => {
+                s.found = vec![made.map(Arc::new)];
+                s.state = SearchState::Ready;
+            }
+        });
+    }
+
+    /// All moves, format `VCV1`, with the revision they are of.
+    ///
+    /// # Errors
+    /// `moves-not-ready`, and why there is no print.
+    pub(crate) fn moves_bytes(&self) -> Result<(u32, Vec<u8>), ApiError> {
+        let revision = self.revision();
+        let made = self.made(revision).unwrap_or_else(|| {
+            Err(Problem::new(
+                "moves-not-ready",
+                "The moves are still being made",
+                "",
+                "Wait until they are there.",
+            )
+            .of(varichrom_core::ProblemSort::Outdated))
+        })?;
+        Ok((revision, moves_bytes(&made)))
+    }
+
+    fn made(&self, revision: u32) -> Option<Made> {
+        let seen = |_, _: f64, found: &[Made]| found.first().cloned();
+        self.printing.0.seen(revision, "", seen)
+    }
+
     /// All files that print the job as it stands; given up when nobody wants them any more.
     ///
     /// # Errors
@@ -17,13 +120,18 @@ impl Session {
     pub(crate) fn print_files(
         &self,
         workshop: &Workshop,
-        stem: &str,
         is_wanted: &AtomicBool,
-    ) -> Result<PrintFiles, ApiError> {
+    ) -> Result<Arc<PrintFiles>, ApiError> {
+        if let Some(Ok(made)) = self.made(self.revision()) {
+            return Ok(made);
+        }
         let (job, plan, planner) = self.standing()?;
         let rack = workshop.rack()?;
         let go_on = |_: f64| is_wanted.load(Ordering::Relaxed);
-        Ok(print_files(&job, &rack, (&plan, &planner), stem, &go_on)?)
+        let named = (stem(&job), Some(self.revision()));
+        let named = (named.0.as_str(), named.1);
+        let made = print_files(&job, &rack, (&plan, &planner), named, &go_on)?;
+        Ok(Arc::new(made))
     }
 
     /// The beads of a layer, for one piece.
@@ -61,9 +169,26 @@ impl Session {
     }
 }
 
+/// Layers that follow on one another, taken together; the worst first.
+fn runs(hanging: &[(usize, f64)]) -> Vec<HangingRun> {
+    let mut found: Vec<HangingRun> = Vec::new();
+    for (layer, mm2) in hanging {
+        match found.last_mut().filter(|run| run.last + 1 == *layer) {
+            Some(run) => (run.last, run.most_mm2) = (*layer, run.most_mm2.max(*mm2)),
+            None => found.push(HangingRun {
+                first: *layer,
+                last: *layer,
+                most_mm2: *mm2,
+            }),
+        }
+    }
+    found.sort_by(|a, b| b.most_mm2.total_cmp(&a.most_mm2));
+    found
+}
+
 type Standing = (
     Job,
-    std::sync::Arc<varichrom_core::advice::CheckedPlan>,
+    Arc<varichrom_core::advice::CheckedPlan>,
     varichrom_core::plan::Planner,
 );
 
@@ -78,5 +203,21 @@ fn view(bead: &Bead) -> BeadView {
             .iter()
             .map(|j| [round(j.at[0]), round(j.at[1]), round(j.width)])
             .collect(),
+    }
+}
+
+/// What the names of a job's files begin with: its name in the letters that every file system and header takes.
+pub(crate) fn stem(job: &Job) -> String {
+    let mut out = String::new();
+    for c in job.name.chars().take(60) {
+        if c.is_ascii_alphanumeric() {
+            out.push(c.to_ascii_lowercase());
+        } else if !out.ends_with('-') && !out.is_empty() {
+            out.push('-');
+        }
+    }
+    match out.trim_end_matches('-') {
+        "" => "job".into(),
+        stem => stem.into(),
     }
 }

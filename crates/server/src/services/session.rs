@@ -4,6 +4,7 @@ use super::bodies::KnownBodies;
 use super::editing::{Editing, Watched};
 use super::parts::Meetings;
 use super::planning::Planning;
+use super::printing::Printing;
 use super::states::{KeptStates, OfJob};
 use super::trials::Trials;
 use super::workshop::{Workshop, lock};
@@ -34,6 +35,7 @@ pub(crate) struct Session {
     pub(super) meetings: Meetings,
     pub(super) trials: Trials,
     pub(super) bodies: KnownBodies,
+    pub(super) printing: Printing,
     pub(super) states: KeptStates,
     editing: Editing,
     /// What was said at which address when it was asked last.
@@ -51,6 +53,7 @@ impl Session {
             meetings: Meetings::default(),
             trials: Trials::default(),
             bodies: KnownBodies::default(),
+            printing: Printing::default(),
             states: KeptStates::default(),
             editing: Editing::default(),
             asked: Mutex::default(),

@@ -16,12 +16,12 @@ use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::plan::Planner;
 
 /// A plan with all it was made of.
-struct Planned {
-    revision: u32,
-    job: Job,
-    rack: Vec<Spool>,
-    planner: Planner,
-    plan: Arc<CheckedPlan>,
+pub(super) struct Planned {
+    pub(super) revision: u32,
+    pub(super) job: Job,
+    pub(super) rack: Vec<Spool>,
+    pub(super) planner: Planner,
+    pub(super) plan: Arc<CheckedPlan>,
 }
 
 /// Ways to stand that are planned in full: the best of those that are compared.
@@ -221,12 +221,16 @@ impl Session {
         self.trials.ways.stop();
     }
 
-    fn goes_on(&self, stop: &AtomicBool, revision: u32) -> bool {
+    pub(super) fn goes_on(&self, stop: &AtomicBool, revision: u32) -> bool {
         !stop.load(Ordering::Relaxed) && self.revision() == revision
     }
 
     /// The plan of a revision with what it was made of; none if it is not there any more.
-    fn planned(&self, workshop: &Workshop, revision: u32) -> Result<Option<Planned>, ApiError> {
+    pub(super) fn planned(
+        &self,
+        workshop: &Workshop,
+        revision: u32,
+    ) -> Result<Option<Planned>, ApiError> {
         let Some((plan, planner)) = self.planning.standing(revision) else {
             return Ok(None);
         };

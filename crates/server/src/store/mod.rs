@@ -1,6 +1,7 @@
 //! SQLite through Diesel. Functions take a connection and return domain types; no other module writes SQL.
 
 pub(crate) mod desk;
+pub(crate) mod habits;
 pub(crate) mod jobs;
 pub(crate) mod printers;
 pub(crate) mod rack;

@@ -95,4 +95,12 @@ diesel::table! {
         body -> Text,
     }
 }
+
+diesel::table! {
+    print_habits (printer, plastic) {
+        printer -> Text,
+        plastic -> Text,
+        body -> Text,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(contents, job_contents);

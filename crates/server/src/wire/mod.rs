@@ -24,8 +24,9 @@ pub(crate) use parts::{
     TryParts,
 };
 pub(crate) use plan::{
-    AskCalibration, BeadView, BeadsView, DepthsView, KnownTime, SearchState, SheetView,
-    SlotBeadsView, SnagFacets, SnagsView, TriedWay, WaysView,
+    AskCalibration, BeadView, BeadsView, DepthsView, HangingRun, KnownTime, MovesFile, MovesView,
+    PrintSettingView, PrintSettingsView, ReadySetView, SearchState, SetChange, SetPrinting,
+    SheetView, SlotBeadsView, SnagFacets, SnagsView, TriedWay, WaysView,
 };
 
 pub use export::export_types;

@@ -133,3 +133,120 @@ pub(crate) struct BeadView {
     /// x, y and width of each place, mm.
     pub line: Vec<[f64; 3]>,
 }
+
+/// The moves of a revision: how far they are, and what they come to.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct MovesView {
+    /// Revision they are for.
+    pub revision: u32,
+    /// How far they are.
+    pub state: SearchState,
+    /// Finished share, 0 to 1.
+    pub done: f64,
+    /// In the order in which they are printed.
+    pub files: Vec<MovesFile>,
+    /// Runs of layers with something that hangs over nothing, the worst first.
+    pub hanging: Vec<HangingRun>,
+    /// What they come to, beside what was planned.
+    pub figures: Vec<varichrom_core::handover::MovesFigure>,
+    /// Why there are none.
+    pub problem: Option<varichrom_core::Problem>,
+}
+
+/// A file for the printer.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct MovesFile {
+    /// Its name.
+    pub name: String,
+    /// The slot it prints, where each has a file of its own.
+    pub slot: Option<u8>,
+    /// Size.
+    pub bytes: usize,
+    /// Things the machine is told.
+    pub moves: usize,
+    /// How long it takes, s.
+    pub seconds: f64,
+}
+
+/// How a job is printed.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct PrintSettingsView {
+    /// Revision of the job.
+    pub revision: u32,
+    /// In the order in which they are shown.
+    pub settings: Vec<PrintSettingView>,
+    /// Ready sets.
+    pub sets: Vec<ReadySetView>,
+}
+
+/// One setting and its value.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct PrintSettingView {
+    /// What it is.
+    pub setting: varichrom_core::machine::PrintSetting,
+    /// What it is set to.
+    #[ts(type = "unknown")]
+    #[schema(value_type = Object)]
+    pub value: serde_json::Value,
+    /// What the ready set has.
+    #[ts(type = "unknown")]
+    #[schema(value_type = Object)]
+    pub usual: serde_json::Value,
+}
+
+/// A set of settings that is ready to print with.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct ReadySetView {
+    /// What it is called.
+    pub name: String,
+    /// What it is for.
+    pub does: String,
+    /// Whether it is the one the job began with.
+    pub is_own: bool,
+    /// What it would change.
+    pub changes: Vec<SetChange>,
+    /// The printer with it.
+    pub printer: varichrom_core::machine::Printer,
+}
+
+/// What a set changes in one setting.
+#[derive(Debug, Serialize, TS, ToSchema)]
+pub(crate) struct SetChange {
+    /// What the setting is called.
+    pub name: String,
+    /// As it is.
+    pub from: String,
+    /// As it would be.
+    pub to: String,
+}
+
+/// How a job is to be printed.
+#[derive(Debug, Deserialize, TS, ToSchema)]
+#[serde(tag = "set", rename_all = "kebab-case")]
+pub(crate) enum SetPrinting {
+    /// One setting.
+    Value {
+        /// Its field.
+        field: String,
+        /// Its value.
+        #[ts(type = "unknown")]
+        #[schema(value_type = Object)]
+        value: serde_json::Value,
+    },
+    /// As a ready set has it.
+    All {
+        /// The printer with that set.
+        printer: Box<varichrom_core::machine::Printer>,
+    },
+}
+
+/// Layers one after the other of which something hangs.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, TS, ToSchema)]
+pub(crate) struct HangingRun {
+    /// First layer, from 0.
+    pub first: usize,
+    /// Last layer.
+    pub last: usize,
+    /// Most that hangs on any of them, mm².
+    pub most_mm2: f64,
+}

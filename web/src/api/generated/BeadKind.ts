@@ -3,4 +3,4 @@
 /**
  * What a bead is for.
  */
-export type BeadKind = "skirt" | "brim" | "outer-wall" | "inner-wall" | "thin" | "skin" | "sparse" | "tower" | "prime";
+export type BeadKind = "skirt" | "brim" | "outer-wall" | "inner-wall" | "thin" | "skin" | "bridge" | "smoothing" | "sparse" | "support" | "tower" | "prime";

@@ -17,6 +17,10 @@ density_g_cm3: number,
  */
 nozzle_c: [number, number], 
 /**
+ * Temperature of the bed it is printed on, °C.
+ */
+bed_c: number, 
+/**
  * Whether it bends like rubber.
  */
 is_rubbery: boolean, 

@@ -122,6 +122,7 @@ export function ColouredModel({
         hovered={groups || snagged || listed ? 1 : isShown ? taken.hovered : null}
         colours={colours}
         looks={looks}
+        {...(job.printer.printing ? { leanDeg: job.printer.printing.support_angle_deg } : {})}
         cutAt={cutAt}
         lift={lift}
         apart={apart}

@@ -12,6 +12,7 @@ const looks: [Look, string, string][] = [
   ["edges", "Edges", "Show the edges of facets"],
   ["xray", "X-ray", "See through the model"],
   ["apart", "Apart", "Pull the parts apart"],
+  ["hangs", "Hangs", "Mark what leans out too far to be printed over nothing"],
   ["cut", "Cut", "Cut the model at the layer of the score"],
 ];
 

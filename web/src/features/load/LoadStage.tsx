@@ -33,7 +33,7 @@ export function LoadStage({ job }: { job: JobView }) {
   const tabs = [
     ["checks", wrong > 0 ? `Before you load \u00b7 ${wrong}` : "Before you load"],
     ["walk", "Walk along the machine"],
-    ["printer", "Printer and print settings"],
+    ["printer", "Printer"],
     ...(isMixing(job) ? [["mixtures", "Mixtures"]] : []),
     ["greys", "As greys"],
     ["ledger", "Ledger"],

@@ -4,6 +4,9 @@ import type { LoadView } from "../../api/generated/LoadView";
 import type { Printer } from "../../api/generated/Printer";
 import { useLoading, usePrinters } from "../../api/loading";
 import { useChanges } from "../../api/queries";
+import { useBeadView } from "../../state/beadView";
+import { usePlanPanes } from "../../state/planPanes";
+import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { freshId } from "../../ui/freshId";
 import { NameField } from "../../ui/NameField";
@@ -70,6 +73,7 @@ const machine: Setting[] = [
     write: (p, v) => ({ ...p, least_flush_mm3: v }),
   },
   { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
+  { name: "Pace: takes longer by", unit: "×", digits: 2, read: (p) => p.time_factor, write: (p, v) => ({ ...p, time_factor: v }) },
   { name: "Clean at ΔE", unit: "", digits: 1, isRinse: true, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
 ];
 
@@ -108,26 +112,7 @@ const prime: Setting = {
   write: (p, v) => ({ ...p, prime_mm3: v }),
 };
 
-const print: Setting[] = [
-  { name: "Layer height", unit: "mm", digits: 2, read: (p) => p.layer_mm, write: (p, v) => ({ ...p, layer_mm: v }) },
-  { name: "First layer", unit: "mm", digits: 2, read: (p) => p.first_layer_mm, write: (p, v) => ({ ...p, first_layer_mm: v }) },
-  { name: "Line width", unit: "mm", digits: 2, read: (p) => p.line_width_mm, write: (p, v) => ({ ...p, line_width_mm: v }) },
-  { name: "Walls", unit: "lines", digits: 0, read: (p) => p.walls, write: (p, v) => ({ ...p, walls: Math.round(v) }) },
-  { name: "Top skins", unit: "layers", digits: 0, read: (p) => p.top_skins, write: (p, v) => ({ ...p, top_skins: Math.round(v) }) },
-  {
-    name: "Bottom skins",
-    unit: "layers",
-    digits: 0,
-    read: (p) => p.bottom_skins,
-    write: (p, v) => ({ ...p, bottom_skins: Math.round(v) }),
-  },
-  { name: "Infill", unit: "%", digits: 0, factor: 100, read: (p) => p.infill, write: (p, v) => ({ ...p, infill: v }) },
-  { name: "Speed of walls", unit: "mm/s", digits: 0, read: (p) => p.wall_speed_mm_s, write: (p, v) => ({ ...p, wall_speed_mm_s: v }) },
-  { name: "Pace: takes longer by", unit: "×", digits: 2, read: (p) => p.time_factor, write: (p, v) => ({ ...p, time_factor: v }) },
-  { name: "Speed of infill", unit: "mm/s", digits: 0, read: (p) => p.infill_speed_mm_s, write: (p, v) => ({ ...p, infill_speed_mm_s: v }) },
-];
-
-/** The printer and the settings it prints with. Each change is an edit like any other. */
+/** What the printer is. Each change is an edit like any other. */
 export function PrinterForm({ job, load }: { job: JobView; load: LoadView | undefined }) {
   const { edit } = useChanges(job.id);
   const { changePrinters } = useLoading(job.id);
@@ -244,7 +229,22 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
           {kept && <Button onClick={() => changePrinters.mutate([{ do: "remove", id: kept.id }])}>Take it off my printers</Button>}
         </div>
       </section>
-      <section aria-label="Print settings">{print.map(field)}</section>
+      <section aria-label="How it prints">
+        <p className="pt-1.5 text-soft">
+          What the printer is stands here. How it prints, layer height, walls, speeds and the rest, has a drawer of its own beside the
+          beads.
+        </p>
+        <Button
+          className="mt-2.5"
+          onClick={() => {
+            useBeadView.getState().set({ isDrawerOpen: true });
+            usePlanPanes.getState().setInBeads(true);
+            go(`/jobs/${job.id}/plan`);
+          }}
+        >
+          Open how it prints
+        </Button>
+      </section>
     </div>
   );
 }

@@ -1,5 +1,7 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
+import { useMoves } from "../../api/moves";
+import { usePlanPanes } from "../../state/planPanes";
 import { change, duration, durationChange, fixed, grams } from "../../ui/format";
 import { PlanState } from "../score/PlanState";
 
@@ -10,12 +12,20 @@ export function BillHead({ job, plan, latest }: { job: JobView; plan: PlanView |
   const isStale = plan?.state !== "ready" || plan.revision < job.revision;
   const bill = latest?.plan.bill;
   const by = isStale ? undefined : (latest?.change ?? undefined);
+  const isInBeads = usePlanPanes((s) => s.isInBeads);
+  const moves = useMoves(job.id, latest?.revision, isInBeads).data;
+  // Once the moves are there, the time is theirs.
+  const time = moves?.revision === latest?.revision ? moves?.figures.find((f) => f.of === "time")?.moves : undefined;
   const waste = by && by.purge_g + by.tower_g;
   return (
     <div className="shrink-0 border-b border-line px-4 py-2">
       {bill && (
         <dl className={`flex justify-between gap-3 ${isStale ? "opacity-60" : ""}`} aria-label="The bill" aria-busy={isStale}>
-          <Figure name="Time" value={duration(bill.time_s)} mark={durationChange(by?.time_s)} />
+          <Figure
+            name={time === undefined ? "Time, estimated" : "Time, from the moves"}
+            value={duration(time ?? bill.time_s)}
+            mark={durationChange(by?.time_s)}
+          />
           <Figure name="Swaps" value={String(bill.swaps)} mark={change(by?.swaps, 0)} />
           <Figure name="Wasted" value={grams(bill.purge_g + bill.tower_g)} mark={change(waste, 1)} />
           <Figure name="Cost" value={fixed(bill.cost, 2)} mark={change(by?.cost, 2)} />

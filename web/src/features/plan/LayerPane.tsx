@@ -2,10 +2,14 @@ import { Play, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
+import { useMoveData, useMoves } from "../../api/moves";
 import { useBeads, useLayer } from "../../api/queries";
 import { useOf } from "../../state/useOf";
 import { usePlanPanes } from "../../state/planPanes";
 import { fixed } from "../../ui/format";
+import { BeadsPane } from "../beads/BeadsPane";
+import { MovesState } from "../beads/MovesTable";
+import { SettingsButton } from "../settings/SettingsDrawer";
 import { drawLayer } from "./drawLayer";
 
 type Ready = Extract<PlanView, { state: "ready" }>;
@@ -14,7 +18,11 @@ type Ready = Extract<PlanView, { state: "ready" }>;
 export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | null; layer: number }) {
   const drawing = useLayer(job.id, layer, plan?.revision);
   const { isInBeads, setInBeads } = useOf(usePlanPanes, "isInBeads", "setInBeads");
-  const beads = useBeads(job.id, layer, plan?.revision, isInBeads);
+  const moves = useMoves(job.id, plan?.revision, isInBeads);
+  const isMade = moves.data?.state === "ready" && !moves.data.problem && moves.data.revision === plan?.revision;
+  const made = useMoveData(job.id, plan?.revision, isInBeads && isMade).data;
+  // Until the moves are made, the beads of this layer alone, which are there at once.
+  const beads = useBeads(job.id, layer, plan?.revision, isInBeads && !made);
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState<[number, number]>([800, 480]);
@@ -90,14 +98,20 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
       aria-label="Layer"
       aria-busy={isStale}
     >
+      {isInBeads && made && planned && (
+        <div className="absolute inset-0">
+          <BeadsPane job={job} data={made} layer={layer} topMm={planned.z1_mm} isStale={isStale} />
+        </div>
+      )}
       <canvas
         ref={canvas}
+        hidden={isInBeads && made !== undefined}
         className="absolute inset-0"
         style={{ width: size[0], height: size[1] }}
         aria-label={`Drawing of layer ${layer + 1}`}
       />
       {planned && (
-        <p className="absolute left-3.5 top-3 text-soft">
+        <p className="pointer-events-none absolute left-3.5 top-3 max-w-[calc(100%-230px)] text-soft">
           <b className="text-ink">Layer {layer + 1}</b>, <span className="figure">{fixed(planned.z1_mm, 1)} mm</span>.{" "}
           {planned.order.map((slot, i) => (
             <span key={slot}>
@@ -109,22 +123,30 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
           .
         </p>
       )}
-      {planned && (
-        <button
-          type="button"
-          aria-pressed={isInBeads}
-          className={`absolute right-3.5 top-2.5 rounded-[4px] border bg-sheet px-2 py-0.5 font-medium hover:border-faint ${isInBeads ? "border-plum text-plum" : "border-line"}`}
-          onClick={() => setInBeads(!isInBeads)}
-        >
-          Beads
-        </button>
+      <div className="absolute right-3.5 top-2.5 flex gap-1.5">
+        {planned && (
+          <button
+            type="button"
+            aria-pressed={isInBeads}
+            className={`rounded-[4px] border bg-sheet px-2 py-0.5 font-medium hover:border-faint ${isInBeads ? "border-plum text-plum" : "border-line"}`}
+            onClick={() => setInBeads(!isInBeads)}
+          >
+            Beads
+          </button>
+        )}
+        <SettingsButton />
+      </div>
+      {isInBeads && !made && planned && (
+        <div className="absolute bottom-3 right-3.5 w-72">
+          <MovesState id={job.id} moves={moves.data} />
+        </div>
       )}
-      {isInBeads && beads.error && (
+      {isInBeads && !made && beads.error && (
         <p className="absolute inset-x-0 top-10 text-center text-soft" role="alert">
           {beads.error.message}
         </p>
       )}
-      {planned && steps > 1 && (
+      {planned && steps > 1 && !(isInBeads && made) && (
         <div className="absolute bottom-3 left-3.5 flex items-center gap-1" role="toolbar" aria-label="Order of this layer">
           <button
             type="button"

@@ -2,9 +2,11 @@ import { Tabs } from "radix-ui";
 import { useSnags } from "../../api/planning";
 import { usePlan } from "../../api/queries";
 import type { JobView } from "../../api/generated/JobView";
+import { useBeadView } from "../../state/beadView";
 import { useBench } from "../../state/bench";
 import { usePlanPanes } from "../../state/planPanes";
 import { go } from "../../state/route";
+import { SettingsDrawer } from "../settings/SettingsDrawer";
 import { SwapScore } from "../score/SwapScore";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { BillHead } from "./BillHead";
@@ -33,6 +35,7 @@ export function PlanStage({ job }: { job: JobView }) {
   const plan = usePlan(job.id).data;
   const latest = useLatestPlan(plan);
   const layer = useBench((s) => s.layer);
+  const isDrawerOpen = useBeadView((s) => s.isDrawerOpen);
   const { planTab, setPlanTab } = useOf(usePlanPanes, "planTab", "setPlanTab");
   const snags = useSnags(job.id, job.revision).data;
   const found = (snags?.snags ?? []).filter((s) => s.accepted === null);
@@ -42,7 +45,8 @@ export function PlanStage({ job }: { job: JobView }) {
         <SwapScore job={job} plan={plan} height={231} snags={found} />
       </section>
       <LayerPane job={job} plan={latest} layer={Math.min(layer, Math.max(0, (latest?.plan.layers.length ?? 1) - 1))} />
-      <aside className="flex min-h-0 flex-col border-l border-line" aria-label="Plan">
+      {isDrawerOpen && <SettingsDrawer job={job} className="min-h-0 border-l" />}
+      <aside className={`min-h-0 flex-col border-l border-line ${isDrawerOpen ? "hidden" : "flex"}`} aria-label="Plan">
         <BillHead job={job} plan={plan} latest={latest} />
         {latest && <Cautions job={job} cautions={latest.plan.cautions} />}
         <Tabs.Root value={planTab} onValueChange={setPlanTab} className="flex min-h-0 flex-1 flex-col">

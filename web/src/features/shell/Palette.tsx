@@ -5,6 +5,8 @@ import type { JobView } from "../../api/generated/JobView";
 import type { Placing } from "../../api/generated/Placing";
 import { useChanges } from "../../api/queries";
 import { lookFrom } from "../../scene/stage";
+import { useBeadView } from "../../state/beadView";
+import { usePlanPanes } from "../../state/planPanes";
 import { useBench, type Look } from "../../state/bench";
 import { nameOf, targetOf, useIntake, within, type PlacingTool } from "../../state/intake";
 import { go, stageNames, stages } from "../../state/route";
@@ -27,6 +29,7 @@ const looks: [Look, string][] = [
   ["patterns", "Show patterns on regions"],
   ["edges", "Show facet edges"],
   ["xray", "See through the model"],
+  ["hangs", "Mark what hangs"],
   ["cut", "Cut at the layer of the score"],
 ];
 
@@ -82,6 +85,20 @@ export function Palette({ job }: { job: JobView }) {
   );
   const entries: Entry[] = [
     ...stages.map((s, i) => ({ name: `Go to ${stageNames[s]}`, key: `Alt ${i + 1}`, run: () => go(`/jobs/${job.id}/${s}`) })),
+    {
+      name: "How it prints: settings",
+      run: () => {
+        useBeadView.getState().set({ isDrawerOpen: true });
+        go(`/jobs/${job.id}/plan`);
+      },
+    },
+    {
+      name: "Show beads of the layer",
+      run: () => {
+        usePlanPanes.getState().setInBeads(true);
+        go(`/jobs/${job.id}/plan`);
+      },
+    },
     { name: "Go to the shelf", run: () => go("/") },
     { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
     { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },

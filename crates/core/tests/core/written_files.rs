@@ -1,0 +1,551 @@
+//! Print files as they are written: read back, looked over, altered so that they would do harm; and what settings do to them.
+
+use crate::print_paths::{Made, demo};
+use approx::assert_relative_eq;
+use rstest::rstest;
+use std::collections::BTreeSet;
+use varichrom_core::Problem;
+use varichrom_core::gcode::{Allowed, Standing, Told, check_written, read};
+use varichrom_core::handover::{MovesOf, PrintFiles, moves_bytes};
+use varichrom_core::job::Job;
+use varichrom_core::machine::{
+    HandSwap, MachineKind, PRINT_SETTINGS, PrintSettingKind, Printer, ReadySet, with_habit,
+};
+use varichrom_core::paths::{BeadKind, Step};
+
+fn looked_over(files: &PrintFiles, printer: &Printer, texts: &[String]) -> Result<(), Problem> {
+    assert_eq!(files.files.len(), texts.len());
+    let allowed = Allowed {
+        printer,
+        hottest_c: 260.0,
+    };
+    let mut standing = Standing::default();
+    texts
+        .iter()
+        .try_for_each(|text| check_written(text, &allowed, &mut standing))
+}
+
+#[rstest]
+#[case("Tide plaque", MachineKind::Feeder)]
+#[case("Signal tiles", MachineKind::Tools)]
+#[case("Compass-rose", MachineKind::ByHand { how: HandSwap::AtPause })]
+fn a_file_read_back_goes_where_the_steps_go_and_feeds_what_they_feed(
+    #[case] name: &str,
+    #[case] kind: MachineKind,
+) {
+    let made = Made::of(demo(name, kind));
+    for file in made.files().files {
+        let moves = file.steps.iter().filter_map(|s| match s {
+            Step::Lay { to, .. } | Step::Travel { to, .. } => Some(*to),
+            _ => None,
+        });
+        let lines = read(&file.text).expect("our own");
+        let told = lines.iter().filter_map(|l| match l.told {
+            Told::Move { to, .. } => Some(to),
+            _ => None,
+        });
+        // Places as they change, so that moves up and down and of filament alone do not count.
+        let mut places: Vec<[f64; 2]> = told.map(|to| [to[0], to[1]]).collect();
+        places.dedup();
+        let mut steps: Vec<[f64; 2]> = moves
+            .map(|to| to.map(|c| (1e3 * c).round() / 1e3))
+            .collect();
+        steps.dedup();
+        // Before the first move it is where it woke up.
+        let from = places.iter().position(|p| *p == steps[0]).expect("begins");
+        assert_eq!(places[from..].len(), steps.len());
+        for (a, b) in places[from..].iter().zip(&steps) {
+            assert!((a[0] - b[0]).abs() < 1e-9 && (a[1] - b[1]).abs() < 1e-9);
+        }
+        let fed: f64 = lines
+            .iter()
+            .map(|l| match l.told {
+                Told::Move { feed_mm, .. } => feed_mm,
+                _ => 0.0,
+            })
+            .sum();
+        // All spools of the demo are of one strength.
+        const SECTION_MM2: f64 = std::f64::consts::PI / 4.0 * 1.75 * 1.75;
+        let mut due = 0.0;
+        for step in &file.steps {
+            match step {
+                Step::Lay { mm3, .. } | Step::Press { mm3, .. } => due += mm3 / SECTION_MM2,
+                Step::Pull { mm, .. } => due -= mm,
+                Step::Push { mm, .. } => due += mm,
+                _ => {}
+            }
+        }
+        assert_relative_eq!(fed, due, epsilon = 2e-5);
+    }
+}
+
+#[test]
+fn other_programs_ways_to_write_are_read() {
+    let text = "g21\nN10 G90 *33\nM82 ; absolute\nG92 E0\nG1 X10Y20 E1.5 F600\nG1 X11 (aside) E2\nG91\nG1 Z.3\nG90\nM82\nG20\nG0 X1\n\
+                M117 Go on; do\nM104 T1 S210\nT2\nG28 X Y\nM106 S127.5\n";
+    let told: Vec<Told> = read(text)
+        .expect("sound")
+        .into_iter()
+        .map(|l| l.told)
+        .collect();
+    let moves: Vec<([f64; 3], f64, f64)> = told
+        .iter()
+        .filter_map(|t| match t {
+            Told::Move {
+                to, feed_mm, speed, ..
+            } => Some((*to, *feed_mm, *speed)),
+            _ => None,
+        })
+        .collect();
+    assert_eq!(
+        moves,
+        [
+            ([10.0, 20.0, 0.0], 1.5, 10.0),
+            ([11.0, 20.0, 0.0], 0.5, 10.0),
+            ([11.0, 20.0, 0.3], 0.0, 10.0),
+            ([25.4, 20.0, 0.3], 0.0, 10.0),
+        ]
+    );
+    assert!(told.contains(&Told::Say("Go on".into())));
+    assert!(told.contains(&Told::Select(2)));
+    assert!(told.contains(&Told::Home([true, true, false])));
+    assert!(told.contains(&Told::Fan(0.5)));
+    for (text, line) in [
+        ("G1 X", "line 1"),
+        ("G21\nG1 X1 X2", "line 2"),
+        ("G1 X1.2.3", "line 1"),
+    ] {
+        assert_eq!(
+            read(text).expect_err("no").place.as_deref(),
+            Some(line),
+            "{text}"
+        );
+    }
+}
+
+/// Faults planted in a sound file, each of which would harm a printer or a print.
+#[rstest]
+#[case::cold("M109", "; M109", "cold")]
+#[case::never_homed("G28", "; G28", "knows where it is")]
+#[case::too_hot("M109 S", "M109 S9", "hotter")]
+#[case::off_the_bed("G0 X", "G0 X-", "off the bed")]
+#[case::above_the_machine("G0 Z", "G0 Z99", "off the bed")]
+#[case::below_the_bed("G0 Z", "G0 Z-", "off the bed")]
+#[case::bows("G0 X", "G2 X", "Bows")]
+#[case::half_a_word("G1 X", "G1 X E", "no number")]
+fn planted_faults_are_refused(#[case] word: &str, #[case] planted: &str, #[case] why: &str) {
+    let made = Made::of(demo("Signal tiles", MachineKind::Feeder));
+    let files = made.files();
+    let texts: Vec<String> = files.files.iter().map(|f| f.text.clone()).collect();
+    looked_over(&files, &made.job.printer, &texts).expect("sound as it is");
+    // All of them, since a single one may be made up for by the next.
+    let altered: Vec<String> = texts.iter().map(|t| t.replace(word, planted)).collect();
+    let refused = looked_over(&files, &made.job.printer, &altered).expect_err(planted);
+    assert!(refused.message.contains(why), "{}", refused.message);
+    let place = refused.place.expect("a place");
+    assert!(place.starts_with("line "), "{place}");
+}
+
+#[test]
+fn a_pass_that_does_not_rise_above_what_stands_is_refused() {
+    let kind = MachineKind::ByHand {
+        how: HandSwap::PassPerColour,
+    };
+    let made = Made::of(demo("Tide plaque", kind));
+    let files = made.files();
+    assert!(files.files.len() > 1, "several passes");
+    let mut texts: Vec<String> = files.files.iter().map(|f| f.text.clone()).collect();
+    looked_over(&files, &made.job.printer, &texts).expect("sound as it is");
+    // Without its ways up the second pass stays where the first layer of it is.
+    let low = made.plan.layers[0].z1_mm;
+    let second = texts[1].lines().map(|line| match line.starts_with("G0 Z") {
+        true => format!("G0 Z{low}"),
+        false => line.to_string(),
+    });
+    texts[1] = second.collect::<Vec<_>>().join("\n");
+    let refused = looked_over(&files, &made.job.printer, &texts).expect_err("low");
+    assert!(
+        refused.message.contains("through what stands"),
+        "{}",
+        refused.message
+    );
+    // Nor may a pass look for its height where the first one stands.
+    let mut texts: Vec<String> = files.files.iter().map(|f| f.text.clone()).collect();
+    texts[1] = texts[1].replace("G28 X Y", "G28");
+    let refused = looked_over(&files, &made.job.printer, &texts).expect_err("homes");
+    assert!(
+        refused.message.contains("look for its height"),
+        "{}",
+        refused.message
+    );
+}
+
+#[test]
+fn own_lines_are_put_in_with_their_values_and_nothing_is_taken_for_granted_after_them() {
+    let mut job = demo("Tide plaque", MachineKind::Feeder);
+    let passages = &mut job.printer.printing.passages;
+    passages.start = "; {spool} at {nozzle_c} on {bed_c}".into();
+    passages.layer = "M117 {layer} of {layers} at {z}".into();
+    passages.swap = "G0 X1 Y1 Z60\n; from {from_slot} to {slot}, tool {tool}".into();
+    passages.end = "M300".into();
+    let made = Made::of(job);
+    let text = &made.files().files[0].text;
+    let layers = made.plan.layers.len();
+    assert!(
+        text.contains(&format!("M117 1 of {layers} at 0.24")),
+        "layer"
+    );
+    assert_eq!(text.matches("M117 ").count(), layers);
+    assert!(text.contains("at 205 on 60"), "start");
+    let swap = &made.plan.swaps[0];
+    let said = format!("; from {} to {}, tool {}", swap.from, swap.to, swap.to - 1);
+    assert!(text.contains(&said), "{said}");
+    // After a passage the units are set again, and the next move goes to a height first.
+    let after = text.split("; from ").nth(1).expect("a swap");
+    let rest: Vec<&str> = after.lines().skip(1).take(4).collect();
+    assert_eq!(rest[..3], ["G21", "G90", "M83"]);
+    assert!(
+        rest[3].starts_with("G1 E") || rest[3].starts_with("G0 Z"),
+        "{rest:?}"
+    );
+}
+
+#[rstest]
+#[case("M117 {nobody}", "{nobody}")]
+#[case("G1 X{", "{")]
+#[case("ok\nG1 X}", "}")]
+fn values_that_nobody_knows_are_refused_with_their_place(#[case] text: &str, #[case] what: &str) {
+    let mut printer = Printer::default();
+    printer.printing.passages.layer = text.into();
+    let refused = printer.check().expect_err("unknown");
+    assert!(refused.message.contains(what), "{}", refused.message);
+    let place = refused.place.expect("a place");
+    assert!(place.starts_with("passages.layer, line"), "{place}");
+}
+
+#[test]
+fn moves_come_to_the_plastic_that_was_planned() {
+    for name in ["Pier light", "Tide plaque"] {
+        let made = Made::of(demo(name, MachineKind::Feeder));
+        let files = made.files();
+        let figure = |of| *files.figures.iter().find(|f| f.of == of).expect("there");
+        for of in [MovesOf::Model, MovesOf::Purge] {
+            let f = figure(of);
+            // What is laid around the first layer is in the moves alone.
+            let extra = if of == MovesOf::Purge { 0.3 } else { 0.0 };
+            let planned = f.planned.expect("planned");
+            assert!(
+                f.moves > 0.97 * planned && f.moves < 1.03 * planned + extra,
+                "{name}: {} g of {planned} g",
+                f.moves
+            );
+        }
+        let parts = [
+            MovesOf::Laying,
+            MovesOf::Swaps,
+            MovesOf::Travel,
+            MovesOf::Start,
+        ];
+        let sum: f64 = parts.map(|of| figure(of).moves).iter().sum();
+        assert_relative_eq!(sum, figure(MovesOf::Time).moves, max_relative = 1e-12);
+        let by_files: f64 = files.files.iter().map(|f| f.pace.sum()).sum();
+        assert_relative_eq!(sum, by_files, max_relative = 1e-9);
+        let bytes = moves_bytes(&files);
+        let u32_at = |at: usize| u32::from_le_bytes(bytes[at..at + 4].try_into().expect("four"));
+        assert_eq!(&bytes[..4], b"VCV1");
+        let (count, layers) = (u32_at(8) as usize, u32_at(12) as usize);
+        assert_eq!(layers, made.plan.layers.len());
+        assert_eq!(bytes.len(), 20 + 20 * layers + 22 * count);
+    }
+}
+
+#[test]
+fn every_setting_of_the_table_is_a_field_and_keeps_within_its_range() {
+    let usual = Printer::default();
+    let mut fields = BTreeSet::new();
+    for setting in PRINT_SETTINGS {
+        assert!(fields.insert(setting.field), "{} twice", setting.field);
+        let value = setting.value(&usual);
+        assert!(
+            !value.is_null() || setting.field == "printing.bed_c",
+            "{}",
+            setting.field
+        );
+        let same = setting.set(&usual, value.clone()).expect("its own value");
+        assert_eq!(same, usual, "{}", setting.field);
+        assert!(setting.does.ends_with('.') && setting.costs.ends_with('.'));
+        if let PrintSettingKind::Number { least, most, .. } = setting.kind {
+            let value = value.as_f64().unwrap_or(60.0);
+            assert!((least..=most).contains(&value), "{}", setting.field);
+            let beyond = setting.set(&usual, (2.0 * most + 1.0).round().into());
+            let refused = beyond.and_then(|p| p.check());
+            assert!(refused.is_err(), "{} has no end", setting.field);
+        }
+    }
+    assert_eq!(ReadySet::Standard.of(&usual), usual);
+    for set in ReadySet::ALL {
+        for nozzle_mm in [0.25, 0.4, 0.8] {
+            let printer = Printer {
+                nozzle_mm,
+                ..Printer::default()
+            };
+            let made = set.of(&printer);
+            made.check().expect("sound");
+            // Once taken, it has nothing more to change.
+            assert_eq!(set.of(&made), made);
+            assert_eq!(with_habit(&printer, &made), made);
+        }
+    }
+}
+
+/// A slab on two pillars, 24 mm apart.
+fn bridge_job() -> Made {
+    Made::of(boxes(&[
+        ([0.0, 0.0, 0.0], [4.0, 10.0, 4.0]),
+        ([26.0, 0.0, 0.0], [30.0, 10.0, 4.0]),
+        ([0.0, 0.0, 4.0], [30.0, 10.0, 6.0]),
+    ]))
+}
+
+/// Boxes by their low and high corners, as one model.
+fn boxes(all: &[([f64; 3], [f64; 3])]) -> Job {
+    use varichrom_core::mesh::Mesh;
+    use varichrom_demo::{box_mesh, stl};
+    let mut mesh = Mesh::default();
+    for (low, high) in all {
+        let one = box_mesh(*low, *high);
+        let first = mesh.vertices.len() as u32;
+        mesh.vertices.extend(one.vertices);
+        mesh.facets
+            .extend(one.facets.iter().map(|f| f.map(|c| c + first)));
+    }
+    let (_, history) = crate::jobs_of::job_of(&[("boxes", &stl(&mesh, "boxes"))]);
+    history.job().clone()
+}
+
+#[test]
+fn a_slab_between_pillars_is_bridged_from_one_to_the_other() {
+    let made = bridge_job();
+    let layers = varichrom_core::handover::job_beads(&made.job, &made.planner, &|_| true);
+    let layers = layers.expect("beads");
+    let beads = |layer: usize| {
+        let slots = layers[layer].slots.iter();
+        let bridges = slots.flat_map(|s| s.islands.iter().flatten());
+        bridges
+            .filter(|b| b.kind == BeadKind::Bridge)
+            .cloned()
+            .collect::<Vec<_>>()
+    };
+    // Layer 20 is the first of the slab; nothing below or above hangs.
+    let bridged: Vec<usize> = (0..layers.len())
+        .filter(|l| !beads(*l).is_empty())
+        .collect();
+    assert_eq!(bridged, [20]);
+    let [mut along, mut across] = [0.0, 0.0];
+    for bead in beads(20) {
+        for (a, b, _) in bead.stretches() {
+            along += (a[0] - b[0]).abs();
+            across += (a[1] - b[1]).abs();
+        }
+    }
+    assert!(
+        along > 10.0 * across,
+        "{along} mm along, {across} mm across"
+    );
+    let fan = made.steps().windows(2).any(|w| {
+        matches!(
+            (&w[0], &w[1]),
+            (
+                Step::Fan { .. },
+                Step::Lay {
+                    kind: BeadKind::Bridge,
+                    ..
+                }
+            )
+        )
+    });
+    // It runs at full speed anyway by then, so that it need not be told.
+    assert!(!fan);
+}
+
+#[rstest]
+#[case(true)]
+#[case(false)]
+fn travel_without_pulling_back_stays_over_what_is_printed(#[case] stays: bool) {
+    let mut job = demo("Compass-rose", MachineKind::Feeder);
+    job.printer.printing.stays_inside = stays;
+    let made = Made::of(job);
+    let faces = made.planner.faces(&made.job.claims()).expect("surveyed");
+    let sections: Vec<_> = faces.iter().map(|f| f.section.offset(-0.05)).collect();
+    let files = made.files();
+    let short = made.job.printer.printing.short_travel_mm;
+    let (mut at, mut layer, mut pulled, mut inside) = ([0.0; 2], None, true, 0);
+    for step in &files.files[0].steps {
+        match step {
+            Step::Layer { index, .. } => layer = Some(*index),
+            Step::Pull { .. } => pulled = true,
+            Step::Push { .. } => pulled = false,
+            Step::Lay { to, .. } => at = *to,
+            Step::Travel { to, .. } => {
+                let on_print =
+                    |t: f64| [0, 1].map(|i| at[i] + t * (to[i] - at[i]) - files.shift[i]);
+                let length = (to[0] - at[0]).hypot(to[1] - at[1]);
+                if let Some(layer) = layer.filter(|_| !pulled && length > short) {
+                    inside += 1;
+                    for step in 0..=20 {
+                        let p = on_print(f64::from(step) / 20.0);
+                        assert!(sections[layer].holds(p), "layer {layer}: {p:?}");
+                    }
+                }
+                at = *to;
+            }
+            _ => {}
+        }
+    }
+    assert_eq!(inside > 100, stays, "{inside} ways inside");
+}
+
+#[test]
+fn a_spool_put_in_on_the_way_is_asked_for_and_its_place_is_the_tool() {
+    let mut job = demo("Pier light", MachineKind::Feeder);
+    job.printer.holds = 3;
+    let made = Made::of(job);
+    assert!(!made.plan.reloads.is_empty(), "fewer places than colours");
+    let files = made.files();
+    let text = &files.files[0].text;
+    for reload in &made.plan.reloads {
+        assert!(text.contains(&format!("into place {} instead of", reload.place)));
+    }
+    let tools: BTreeSet<u32> = read(text)
+        .expect("our own")
+        .iter()
+        .filter_map(|l| match l.told {
+            Told::Select(tool) => Some(tool),
+            _ => None,
+        })
+        .collect();
+    assert!(tools.iter().all(|t| *t < 3), "{tools:?}");
+    let asked = files.files[0]
+        .steps
+        .iter()
+        .filter(|s| matches!(s, Step::Prompt { .. }));
+    assert_eq!(asked.count(), made.plan.reloads.len());
+}
+
+/// A post with a plate on top that sticks out on one side alone, so that nothing holds its other end.
+fn gallows(change: impl FnOnce(&mut Printer)) -> Made {
+    let mut job = boxes(&[
+        ([0.0, 0.0, 0.0], [6.0, 10.0, 6.0]),
+        ([0.0, 0.0, 6.0], [30.0, 10.0, 8.0]),
+    ]);
+    change(&mut job.printer);
+    Made::of(job)
+}
+
+#[test]
+fn what_hangs_is_told_and_held_up_where_it_is_asked_for() {
+    let bare = gallows(|_| ()).files();
+    let told: Vec<usize> = bare.hanging.iter().map(|(layer, _)| *layer).collect();
+    assert_eq!(told, [30]);
+    // 24 × 10 mm stick out; half a line may.
+    assert!(
+        (bare.hanging[0].1 - 238.0).abs() < 4.0,
+        "{} mm²",
+        bare.hanging[0].1
+    );
+    let held = gallows(|p| p.printing.supports = true).files();
+    assert!(held.hanging.is_empty(), "{:?}", held.hanging);
+    let mut layers = BTreeSet::new();
+    let mut layer = 0;
+    let mut mm3 = 0.0;
+    for step in &held.files[0].steps {
+        match step {
+            Step::Layer { index, .. } => layer = *index,
+            Step::Lay {
+                kind: BeadKind::Support,
+                to,
+                mm3: of,
+                ..
+            } => {
+                layers.insert(layer);
+                mm3 += of;
+                let x = to[0] - held.shift[0];
+                assert!(
+                    x > 6.0 + 0.5 && x < 31.0,
+                    "{x} mm: into the post, or beside it"
+                );
+            }
+            _ => {}
+        }
+    }
+    // From the bed up to one layer below what hangs.
+    assert_eq!(layers, (0..29).collect());
+    // A sixth of 24 × 10 × 6 mm, and the layers at both ends denser.
+    assert!((180.0..400.0).contains(&mm3), "{mm3} mm³");
+    let none = bridge_job().files();
+    assert!(
+        none.hanging.is_empty(),
+        "a slab between two pillars is bridged"
+    );
+}
+
+#[test]
+fn tops_are_smoothed_last_and_with_hardly_any_plastic() {
+    let mut job = boxes(&[([0.0, 0.0, 0.0], [20.0, 20.0, 2.0])]);
+    job.printer.printing.smooth_tops = true;
+    let files = Made::of(job).files();
+    let (mut layer, mut mm3, mut is_last) = (0, 0.0, false);
+    for step in &files.files[0].steps {
+        match step {
+            Step::Layer { index, .. } => layer = *index,
+            Step::Lay { kind, mm3: of, .. } => {
+                is_last = *kind == BeadKind::Smoothing;
+                if is_last {
+                    assert_eq!(layer, 9, "the last layer alone is a top");
+                    mm3 += of;
+                }
+            }
+            _ => {}
+        }
+    }
+    assert!(is_last, "nothing comes after it");
+    // A twelfth of 19.6 × 19.6 × 0.2 mm.
+    assert_relative_eq!(mm3, 19.6 * 19.6 * 0.2 / 12.0, max_relative = 0.05);
+}
+
+#[test]
+fn the_first_layer_is_drawn_in_and_gets_its_share() {
+    let mut job = boxes(&[([0.0, 0.0, 0.0], [20.0, 20.0, 2.0])]);
+    let usual = Made::of(job.clone()).files();
+    job.printer.printing.foot_mm = 0.25;
+    job.printer.printing.first_layer_flow = 0.9;
+    job.printer.printing.first_layer_width = 1.25;
+    let made = Made::of(job).files();
+    let first = |files: &PrintFiles| {
+        let (mut layer, mut mm3, mut low) = (0, 0.0, f64::INFINITY);
+        for step in &files.files[0].steps {
+            match step {
+                Step::Layer { index, .. } => layer = *index,
+                Step::Lay {
+                    kind: BeadKind::Skirt | BeadKind::Prime,
+                    ..
+                } => {}
+                Step::Lay {
+                    to, mm3: of, width, ..
+                } if layer == 0 => {
+                    mm3 += of;
+                    low = f64::min(low, to[0] - files.shift[0] - 0.5 * width);
+                }
+                _ => {}
+            }
+        }
+        (mm3, low)
+    };
+    let ((mm3, low), (drawn_mm3, drawn_low)) = (first(&usual), first(&made));
+    assert!(
+        low.abs() < 0.02 && (drawn_low - 0.25).abs() < 0.02,
+        "{low}, {drawn_low}"
+    );
+    assert_relative_eq!(mm3, 20.0 * 20.0 * 0.2, max_relative = 0.02);
+    assert_relative_eq!(drawn_mm3, 0.9 * 19.5 * 19.5 * 0.2, max_relative = 0.02);
+}
