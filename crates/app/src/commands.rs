@@ -1,7 +1,7 @@
 //! The commands that need no server: `inspect`, `patches`, `rinse`, `run`.
 
 use super::out;
-use super::report::{Inspection, PatchReport};
+use super::report::{Inspection, PatchReport, PrintReport};
 use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -9,6 +9,7 @@ use varichrom_core::advice::load::PrinterReport;
 use varichrom_core::advice::{Advice, Caution, Trial, planned};
 use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
+use varichrom_core::gcode::summary;
 use varichrom_core::handover::{
     BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json, print_files,
 };
@@ -65,16 +66,45 @@ fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {
     out::say(text);
 }
 
-/// `inspect FILE...`
-pub(crate) fn inspect(files: &[PathBuf], is_json: bool) -> Result<(), Problem> {
+/// What `inspect` says of a file.
+#[derive(Serialize)]
+#[serde(untagged)]
+enum Inspected {
+    Model(Inspection),
+    Print(PrintReport),
+}
+
+impl Inspected {
+    fn of(file: &Path, filament_mm: f64) -> Result<Inspected, Problem> {
+        let name = file.display().to_string();
+        let ending = file.extension().map(|e| e.to_ascii_lowercase());
+        let is_print = ending.is_some_and(|e| ["gcode", "gco", "g", "nc"].iter().any(|g| e == *g));
+        if !is_print {
+            return Ok(Inspected::Model(Inspection::of(&name, &open(file)?)));
+        }
+        let text = String::from_utf8_lossy(&read(file)?).into_owned();
+        let found = summary(&text, filament_mm).map_err(|p| in_file(file, p))?;
+        Ok(Inspected::Print(PrintReport::of(name, found)))
+    }
+
+    fn text(&self) -> String {
+        match self {
+            Inspected::Model(model) => model.text(),
+            Inspected::Print(print) => print.text(),
+        }
+    }
+}
+
+/// `inspect FILE...`: models and print files.
+pub(crate) fn inspect(files: &[PathBuf], filament_mm: f64, is_json: bool) -> Result<(), Problem> {
     let all = files
         .iter()
-        .map(|f| Ok(Inspection::of(&f.display().to_string(), &open(f)?)))
+        .map(|f| Inspected::of(f, filament_mm))
         .collect::<Result<Vec<_>, Problem>>()?;
     match &all[..] {
         [one] => print(one, is_json, || one.text()),
         many => print(&many, is_json, || {
-            many.iter().map(Inspection::text).collect()
+            many.iter().map(Inspected::text).collect()
         }),
     }
     Ok(())

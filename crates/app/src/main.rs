@@ -58,9 +58,12 @@ enum Command {
     },
     /// Size, units, facets, parts and defects of model files.
     Inspect {
-        /// STL files.
+        /// Models, or print files (G-code).
         #[arg(required = true)]
         files: Vec<PathBuf>,
+        /// Diameter of the filament that print files feed, mm.
+        #[arg(long, default_value_t = 1.75)]
+        filament: f64,
     },
     /// Patches of a model at a crease angle.
     Patches {
@@ -127,7 +130,7 @@ fn main() -> ExitCode {
             open,
             no_serve,
         } => serving::serve(&options, Some(serving::Demo { open, no_serve })),
-        Command::Inspect { files } => commands::inspect(&files, cli.json),
+        Command::Inspect { files, filament } => commands::inspect(&files, filament, cli.json),
         Command::Patches { file, crease } => commands::patches(&file, crease, cli.json),
         Command::Rinse {
             from,

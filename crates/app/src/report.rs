@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 use varichrom_core::counted;
+use varichrom_core::gcode::Summary;
 use varichrom_core::mesh::Defect;
 use varichrom_core::model::{OpenMesh, Patch};
 
@@ -155,5 +156,54 @@ impl From<Patch> for ReportedPatch {
             normal: p.normal,
             neighbours: p.neighbours,
         }
+    }
+}
+
+/// `inspect` of a print file.
+#[derive(Serialize)]
+pub(crate) struct PrintReport {
+    file: String,
+    format: &'static str,
+    #[serde(flatten)]
+    found: Summary,
+}
+
+impl PrintReport {
+    pub(crate) fn of(file: String, found: Summary) -> PrintReport {
+        PrintReport {
+            file,
+            format: "g-code",
+            found,
+        }
+    }
+
+    pub(crate) fn text(&self) -> String {
+        let found = &self.found;
+        let top = found.layers.last().map_or(0.0, |l| l.z_mm);
+        let mut text = format!(
+            "{}: g-code, {} up to {top:.2} mm, {}, {}, {:.0} min\n",
+            self.file,
+            counted(found.layers.len(), "layer"),
+            counted(found.changes.len(), "change"),
+            counted(found.pauses.len(), "pause"),
+            found.time_s / 60.0,
+        );
+        for (tool, sum) in &found.tools {
+            text += &format!("  tool {tool}: {:.1} mm³, {:.0} mm\n", sum.mm3, sum.mm);
+        }
+        let purged: f64 = found.changes.iter().map(|c| c.purge_mm3).sum();
+        if purged > 0.0 {
+            text += &format!("  purged at changes: {purged:.0} mm³\n");
+        }
+        for pause in &found.pauses {
+            let layer = pause.layer.map_or("before the first layer".into(), |l| {
+                format!("in layer {}", l + 1)
+            });
+            text += &format!("  waits {layer}: {}\n", pause.text);
+        }
+        for (word, count) in &found.unknown_words {
+            text += &format!("  unknown: {word}, {}\n", counted(*count, "time"));
+        }
+        text
     }
 }

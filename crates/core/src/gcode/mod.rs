@@ -2,9 +2,11 @@
 //! what is written, word by word.
 
 mod reader;
+mod summary;
 mod words;
 mod written;
 
 pub use reader::{Line, Told, read};
+pub use summary::{Summary, SummaryChange, SummaryLayer, SummaryPause, SummaryTool, summary};
 pub use words::{Dialect, words};
 pub use written::{Allowed, Standing, check_written};

@@ -134,9 +134,16 @@ fn bare(line: &str) -> String {
     rest.map_or(out, str::trim_start).to_string()
 }
 
-/// Words that go to a person, after M117, M118, or a pause.
+/// Words that go to a person, after M117 or M118, and those that are no letter with a number: a machine's own.
 fn spoken(line: &str) -> Option<Told> {
-    let (word, rest) = line.split_once(char::is_whitespace)?;
+    let (word, rest) = line.split_once(char::is_whitespace).unwrap_or((line, ""));
+    let is_own = word
+        .chars()
+        .take(2)
+        .all(|c| c.is_ascii_alphabetic() || c == '_');
+    if !word.is_empty() && is_own {
+        return Some(Told::Other(word.to_string()));
+    }
     matches!(word.to_ascii_uppercase().as_str(), "M117" | "M118")
         .then(|| Told::Say(rest.trim().to_string()))
 }
@@ -172,11 +179,6 @@ fn words(line: &str) -> Result<Words, String> {
             ),
         };
         found.push((letter, number));
-        // A word of the machine's own, with text behind it, is left as it is.
-        let is_own = found.len() == 1 && !matches!(letter, 'G' | 'M' | 'T' | 'F');
-        if is_own || (found.len() == 1 && number.is_none()) {
-            return Ok(vec![(letter, None)]);
-        }
         if found[0].0 == 'M' && found.len() == 1 && number.is_some_and(|n| n == 0.0 || n == 1.0) {
             // A pause may carry words.
             return Ok(found);
@@ -201,7 +203,7 @@ impl Frame {
         let value = |of: char| words[1..].iter().find(|w| w.0 == of).and_then(|w| w.1);
         let has = |of: char| words[1..].iter().any(|w| w.0 == of);
         let Some(number) = number else {
-            return Ok(Some(Told::Other(letter.to_string())));
+            return Err(format!("{letter} has no number"));
         };
         let whole = (number.fract() == 0.0 && number >= 0.0).then_some(number as u32);
         Ok(match (letter, whole) {

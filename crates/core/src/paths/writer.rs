@@ -168,10 +168,12 @@ impl<'a> Writer<'a> {
             .sum();
         let is_counted = |s: &&Swap| s.layer == index && !self.asked.plan.is_by_passes;
         let swaps = self.asked.plan.swaps.iter().filter(is_counted);
-        let seconds = seconds * self.pieces.len() as f64 + swaps.map(|s| s.seconds).sum::<f64>();
-        let least = self.asked.printer().printing.least_layer_s;
-        if seconds > 0.0 {
-            self.nozzle.slowed = (seconds / least).clamp(0.1, 1.0);
+        let seconds = seconds * self.pieces.len() as f64;
+        let swaps_s: f64 = swaps.map(|s| s.seconds).sum();
+        // What swaps take sets as well.
+        let least = self.asked.printer().printing.least_layer_s - swaps_s;
+        if seconds > 0.0 && least > seconds {
+            self.nozzle.slowed = (seconds / least).max(0.1);
         }
     }
 

@@ -8,6 +8,8 @@ use crate::machine::Printer;
 #[derive(Debug, Clone, Default)]
 pub(super) struct LayerWork {
     pub(super) height_mm: f64,
+    /// Whether it lies on the bed, where everything is slower.
+    pub(super) is_first: bool,
     /// Times the nozzle comes to it: once, or once for each pass.
     pub(super) visits: usize,
     /// Walls and skins.
@@ -23,6 +25,9 @@ pub(super) struct LayerWork {
     pub(super) tower_mm3: f64,
     pub(super) tower_slot: u8,
 }
+
+/// Slower than by this plastic sticks to the nozzle (common practice, no source).
+const MOST_SLOWER: f64 = 7.0;
 
 /// One swap.
 #[derive(Debug, Clone, Copy)]
@@ -53,11 +58,19 @@ impl SwapWork {
 }
 
 impl LayerWork {
-    /// What the layer takes, s. A line of width w and height h at speed v lays down w·h·v mm³ each second; accelerations
-    /// are in the printer's time factor, travels in its time per layer.
+    /// What the layer takes, s. A line of width w and height h at speed v lays down w·h·v mm³ each second, no more than melts, no
+    /// faster than the first layer may be laid; a layer that would be done before it sets is slowed down. Accelerations are in the
+    /// printer's time factor, travels in its time per layer.
     pub(super) fn times(&self, printer: &Printer) -> Times {
         let line_mm2 = printer.line_width_mm * self.height_mm;
-        let at = |speed: f64| line_mm2 * speed / printer.time_factor;
+        let printing = &printer.printing;
+        let at = |speed: f64| {
+            let speed = match self.is_first {
+                true => speed.min(printing.first_layer_mm_s),
+                false => speed,
+            };
+            (line_mm2 * speed).min(printing.most_flow_mm3_s) / printer.time_factor
+        };
         let mut times = Times {
             layers_s: self.visits as f64 * printer.layer_change_s * printer.time_factor,
             walls_s: self.solid_mm3 / at(printer.wall_speed_mm_s),
@@ -65,6 +78,13 @@ impl LayerWork {
             infill_s: self.sparse_mm3 / at(printer.infill_speed_mm_s),
             ..Times::default()
         };
+        let swaps_s: f64 = self.swaps.iter().map(|s| s.seconds(printer)).sum();
+        let laying_s = (times.walls_s + times.infill_s) / printer.time_factor;
+        if laying_s > 0.0 {
+            let slower = ((printing.least_layer_s - swaps_s) / laying_s).clamp(1.0, MOST_SLOWER);
+            times.walls_s *= slower;
+            times.infill_s *= slower;
+        }
         for swap in &self.swaps {
             times.swaps_s += printer.swap_s;
             times.purging_s += swap.purging_s(printer);

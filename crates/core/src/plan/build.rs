@@ -89,6 +89,7 @@ fn walk(
     let mut work: Vec<LayerWork> = (0..print.shares.len())
         .map(|layer| LayerWork {
             height_mm: print.height_mm(layer),
+            is_first: layer == 0,
             model_mm3: vec![0.0; slots],
             infill_mm3: vec![0.0; slots],
             ..LayerWork::default()

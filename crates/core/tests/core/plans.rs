@@ -109,19 +109,33 @@ fn an_empty_slot_prints_in_the_regions_colour_for_nothing() {
     );
 }
 
-/// One 100 mm² layer of 0.2 mm, half solid at 60 mm/s, half at 15 % and 90 mm/s, lines 0.4 mm wide.
+/// 100 mm² layers of 0.2 mm, half solid, half at 15 %, lines 0.4 mm wide: all at 20 mm/s on the first layer; at 60 and 90 mm/s the
+/// second would be done in 2.3 s, and is slowed down to 6; of 900 mm² it takes longer than that by itself.
 #[test]
 fn time_follows_from_volumes_and_speeds() {
-    let p = planned(&job(), &[[100.0, 0.0, 0.0, 0.0]]);
-    let solid = 50.0 * 0.2 / (0.4 * 0.2 * 60.0);
-    let sparse = 50.0 * 0.15 * 0.2 / (0.4 * 0.2 * 90.0);
-    // Levelling and heating before the start take 150 s.
+    let first = (50.0 + 50.0 * 0.15) * 0.2 / (0.4 * 0.2 * 20.0);
+    let (solid, sparse) = (
+        50.0 * 0.2 / (0.4 * 0.2 * 60.0),
+        50.0 * 0.15 * 0.2 / (0.4 * 0.2 * 90.0),
+    );
+    assert!(first > 6.0 && solid + sparse < 6.0 && 9.0 * (solid + sparse) > 6.0);
+    // Levelling and heating before the start take 150 s, each layer 2 s more.
+    let one = [100.0, 0.0, 0.0, 0.0];
+    let p = planned(&job(), &[one]);
+    assert_relative_eq!(p.bill.time_s, 150.0 + 2.0 + first, max_relative = 1e-12);
+    assert_relative_eq!(p.bill.times.sum(), p.bill.time_s);
+    let small = planned(&job(), &[one, one]);
     assert_relative_eq!(
-        p.bill.time_s,
-        150.0 + 2.0 + solid + sparse,
+        small.bill.time_s,
+        p.bill.time_s + 2.0 + 6.0,
         max_relative = 1e-12
     );
-    assert_relative_eq!(p.bill.times.sum(), p.bill.time_s);
+    let large = planned(&job(), &[one, [900.0, 0.0, 0.0, 0.0]]);
+    assert_relative_eq!(
+        large.bill.time_s,
+        p.bill.time_s + 2.0 + 9.0 * (solid + sparse),
+        max_relative = 1e-12
+    );
     let both = planned(&job(), &[[100.0, 10.0, 0.0, 0.0]]);
     let purge: f64 = both.swaps.iter().map(|s| s.purge_mm3).sum();
     assert!(both.bill.time_s > p.bill.time_s + 35.0 + purge / 8.0);

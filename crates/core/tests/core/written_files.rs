@@ -5,7 +5,7 @@ use approx::assert_relative_eq;
 use rstest::rstest;
 use std::collections::BTreeSet;
 use varichrom_core::Problem;
-use varichrom_core::gcode::{Allowed, Standing, Told, check_written, read};
+use varichrom_core::gcode::{Allowed, Standing, Told, check_written, read, summary};
 use varichrom_core::handover::{MovesOf, PrintFiles, moves_bytes};
 use varichrom_core::job::Job;
 use varichrom_core::machine::{
@@ -548,4 +548,79 @@ fn the_first_layer_is_drawn_in_and_gets_its_share() {
     );
     assert_relative_eq!(mm3, 20.0 * 20.0 * 0.2, max_relative = 0.02);
     assert_relative_eq!(drawn_mm3, 0.9 * 19.5 * 19.5 * 0.2, max_relative = 0.02);
+}
+
+#[rstest]
+#[case("Pier light", MachineKind::Feeder)]
+#[case("Tide plaque", MachineKind::Feeder)]
+#[case("Tide plaque", MachineKind::ByHand { how: HandSwap::AtPause })]
+fn what_a_file_holds_is_read_from_its_moves_alone(#[case] name: &str, #[case] kind: MachineKind) {
+    let made = Made::of(demo(name, kind));
+    let files = made.files();
+    // Without a single comment.
+    let bare: Vec<&str> = files.files[0]
+        .text
+        .lines()
+        .map(|l| l.split(';').next().unwrap_or(""))
+        .collect();
+    let found = summary(&bare.join("\n"), 1.75).expect("our own");
+    // The very tip of the pier light is narrower than any bead.
+    let (layers, planned) = (found.layers.len(), made.plan.layers.len());
+    assert!(
+        (planned - 1..=planned).contains(&layers),
+        "{layers} of {planned}"
+    );
+    for layer in &found.layers {
+        let mut all = made.plan.layers.iter();
+        assert!(
+            all.any(|p| (layer.z_mm - p.z1_mm).abs() < 2e-3),
+            "{} mm",
+            layer.z_mm
+        );
+    }
+    assert!(found.unknown_words.is_empty(), "{:?}", found.unknown_words);
+    let fed: f64 = found.tools.values().map(|t| t.mm3).sum();
+    let steps = files.files[0].steps.iter();
+    let laid: f64 = steps
+        .map(|s| match s {
+            Step::Lay { mm3, .. } | Step::Press { mm3, .. } => *mm3,
+            _ => 0.0,
+        })
+        .sum();
+    // Up to what is pulled back in the end.
+    let fed_short = made.job.printer.printing.retract_mm * 2.41;
+    assert!(
+        (fed + fed_short - laid).abs() < 0.1 || (fed - laid).abs() < 0.1,
+        "{fed} of {laid} mm³"
+    );
+    match kind {
+        MachineKind::Feeder => {
+            assert_eq!(found.changes.len(), made.plan.swaps.len());
+            for (change, swap) in found.changes.iter().zip(&made.plan.swaps) {
+                assert_eq!(
+                    (change.from + 1, change.to + 1),
+                    (u32::from(swap.from), u32::from(swap.to))
+                );
+                let due = swap.split.tower_mm3;
+                assert!(
+                    (change.purge_mm3 - due).abs() < 0.02 * due + 2.5,
+                    "{} of {due}",
+                    change.purge_mm3
+                );
+            }
+        }
+        _ => {
+            assert_eq!(found.pauses.len(), made.plan.swaps.len());
+            assert!(found.pauses.iter().all(|p| p.text.starts_with("Load ")));
+        }
+    }
+    let pace = files.files[0].pace;
+    // Without waiting for heat, and the start, which a file does not tell.
+    let moving = pace.moving_s
+        + if matches!(kind, MachineKind::Feeder) {
+            pace.changing_s
+        } else {
+            0.0
+        };
+    assert_relative_eq!(found.time_s, moving, max_relative = 0.02);
 }

@@ -22,7 +22,7 @@ void main() {
   vec2 flat_at = 0.5 * (from.xy + to.xy) + along * position.x * (len + across.x) + side * position.y * across.x * waist;
   float z = from.z - across.y * (0.5 - position.z);
   vec2 n = along * normal.x + side * normal.y;
-  float light = 0.62 + 0.3 * normal.z + 0.12 * dot(n, normalize(vec2(0.6, -1.0)));
+  float light = 0.72 + 0.26 * normal.z + 0.12 * dot(n, normalize(vec2(0.6, -1.0)));
   shade = tint.rgb * light;
   gl_Position = from.z > top ? vec4(2.0, 2.0, 2.0, 1.0) : projectionMatrix * modelViewMatrix * vec4(flat_at, z, 1.0);
 }`;
