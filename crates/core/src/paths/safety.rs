@@ -1,4 +1,4 @@
-//! What a print file cannot tell a printer yet. What a file would do to it is looked for in the file ([`crate::gcode`]).
+//! What a print file cannot tell a printer yet. What a file would do to it is looked for in the file as it is written, where words are made.
 
 use super::script::Asked;
 use crate::Problem;

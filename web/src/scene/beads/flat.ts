@@ -23,7 +23,8 @@ void main() {
   vec2 across = vec2(-along.y, along.x);
   float half_width = 0.5 * max(width * view.z, least);
   float half_length = 0.5 * length * view.z;
-  local = corner * vec2(half_length + half_width, half_width);
+  // A pixel more all round, for smooth edges.
+  local = corner * vec2(half_length + half_width + 1.0, half_width + 1.0);
   shape = vec2(half_length, half_width);
   vec2 at = (0.5 * (from + end) - view.xy) * view.z + along * local.x + across * local.y;
   gl_Position = vec4(2.0 * at / size, 0.0, 1.0);
@@ -39,10 +40,11 @@ out vec4 pixel;
 void main() {
   float off = length(vec2(max(abs(local.x) - shape.x, 0.0), local.y));
   float inside = shape.y - off;
-  if (inside < 0.0 || tint.a < 0.01) discard;
-  // Darker at its edge, so that neighbours are told apart; not where it is too narrow for that.
-  float edge = shape.y > 2.0 ? smoothstep(0.0, min(1.6, 0.35 * shape.y), inside) : 1.0;
-  pixel = vec4(tint.rgb * mix(0.58, 1.0, edge), tint.a);
+  if (inside < -0.5 || tint.a < 0.01) discard;
+  // Darker along its sides, so that neighbours are told apart; not where one stretch of it joins the next.
+  float side = shape.y - abs(local.y);
+  float edge = shape.y > 1.5 ? smoothstep(-0.2, min(1.8, 0.45 * shape.y), side) : 1.0;
+  pixel = vec4(tint.rgb * mix(0.55, 1.0, edge), tint.a * clamp(inside + 0.5, 0.0, 1.0));
 }`;
 
 export interface FlatView {
@@ -118,6 +120,8 @@ export class FlatBeads {
     gl.viewport(0, 0, width, height);
     gl.clearColor(0, 0, 0, 0);
     gl.clear(gl.COLOR_BUFFER_BIT);
+    gl.enable(gl.BLEND);
+    gl.blendFuncSeparate(gl.SRC_ALPHA, gl.ONE_MINUS_SRC_ALPHA, gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
     gl.useProgram(program);
     const at = (name: string) => gl.getUniformLocation(program, name);
     gl.uniform3f(at("view"), view.middle[0], view.middle[1], view.scale);
