@@ -117,16 +117,21 @@ async fn spools_and_settings_change_the_plan() -> Result<()> {
     client.find(Locator::XPath(drawer)).await?.click().await?;
     let text = wait_for_text(client, rinse, "Moss green → Chalk").await?;
     assert!(!text.contains("Ink-blue"), "{text}");
-    let slider = client.find(Locator::Css("svg[role='slider']")).await?;
-    let layers: usize = slider
-        .attr("aria-valuemax")
-        .await?
-        .context("layers")?
-        .parse()?;
-    assert!(
-        (144..=147).contains(&layers),
-        "{layers} layers of 0.4 mm in 58.3 mm"
-    );
+    // 58.3 mm in layers of 0.4 mm, once they are planned.
+    let mut layers = 0;
+    for _ in 0..200 {
+        let slider = client.find(Locator::Css("svg[role='slider']")).await?;
+        layers = slider
+            .attr("aria-valuemax")
+            .await?
+            .context("layers")?
+            .parse()?;
+        if (144..=147).contains(&layers) {
+            break;
+        }
+        tokio::time::sleep(Duration::from_millis(60)).await;
+    }
+    assert!((144..=147).contains(&layers), "{layers} layers");
 
     // The layer is drawn: its middle is not the empty bench.
     wait_for_text(client, "[aria-label='Layer']", "Layer 1").await?;
