@@ -15,7 +15,7 @@ mod spool;
 pub use kind::{HandSwap, MachineKind};
 pub use material::{MATERIALS, Material, bed_c, bonds};
 pub use passages::{PASSAGE_VALUES, Passages, filled};
-pub use print_settings::{PRINT_SETTINGS, PrintSetting, PrintSettingKind, with_habit};
+pub use print_settings::{PrintSetting, PrintSettingKind, print_settings, with_habit};
 pub use printer::Printer;
 pub use printing::{Printing, ReadySet, Seam, SkinFill, SparseFill};
 pub use profile::{Abilities, KindChoice, Mixes, Profile};

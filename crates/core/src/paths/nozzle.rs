@@ -64,15 +64,16 @@ impl<'a> Nozzle<'a> {
         self.steps.push(step);
     }
 
-    /// Says lines of the maker's own, after which nobody knows where it is.
+    /// Says lines of the maker's own, after which nobody knows where it is, nor how fast the fan runs.
     pub(super) fn say_own(&mut self, text: String) {
         self.say(Step::Passage { text });
-        (self.at, self.z) = (None, f64::NAN);
+        (self.at, self.z, self.fan) = (None, f64::NAN, f64::NAN);
         self.last.clear();
     }
 
     fn blow(&mut self, share: f64) {
-        if (share - self.fan).abs() > 1e-9 {
+        let is_so = (share - self.fan).abs() <= 1e-9;
+        if !is_so {
             self.fan = share;
             self.say(Step::Fan { share });
         }

@@ -17,6 +17,7 @@ mod jobs;
 mod jobs_of;
 mod judge;
 mod kept_layers;
+mod laid_shapes;
 mod layers;
 mod lenient_files;
 mod loading;

@@ -7,7 +7,7 @@ use crate::store;
 use crate::wire::{PrintSettingView, PrintSettingsView, ReadySetView, SetChange, SetPrinting};
 use std::sync::Arc;
 use varichrom_core::job::{Edit, Job, SlotEdit};
-use varichrom_core::machine::{PRINT_SETTINGS, Printer, ReadySet, Spool, bed_c, with_habit};
+use varichrom_core::machine::{Printer, ReadySet, Spool, bed_c, print_settings, with_habit};
 
 impl Session {
     /// All settings of how the job is printed.
@@ -51,7 +51,7 @@ impl Session {
         };
         Ok(PrintSettingsView {
             revision,
-            settings: PRINT_SETTINGS.iter().map(view).collect(),
+            settings: print_settings().map(view).collect(),
             sets: sets
                 .into_iter()
                 .filter(|s| s.is_own || !s.changes.is_empty())
@@ -68,7 +68,7 @@ impl Session {
         let printer = match to {
             SetPrinting::All { printer } => *printer,
             SetPrinting::Value { field, value } => {
-                let setting = PRINT_SETTINGS.iter().find(|s| s.field == field);
+                let setting = print_settings().find(|s| s.field == field);
                 let setting = setting.ok_or(ApiError::NotFound("setting"))?;
                 self.with_job(|job| setting.set(&job.printer, value))?
             }
@@ -104,7 +104,7 @@ fn in_words(plastics: &[String]) -> String {
 
 /// What would change, setting by setting.
 fn changes(from: &Printer, to: &Printer) -> Vec<SetChange> {
-    let settings = PRINT_SETTINGS.iter();
+    let settings = print_settings();
     let change = |s: &varichrom_core::machine::PrintSetting| {
         let (old, new) = (s.value(from), s.value(to));
         (old != new).then(|| SetChange {

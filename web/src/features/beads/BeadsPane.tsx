@@ -1,11 +1,11 @@
 import { Pause, Play } from "lucide-react";
-import { Slider } from "radix-ui";
 import { useMemo } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import { kindNames, layerMoves, TRAVEL, type MoveData } from "../../api/moveData";
 import { useBeadView } from "../../state/beadView";
 import { useOf } from "../../state/useOf";
 import { fixed } from "../../ui/format";
+import { Track } from "../../ui/Track";
 import { BeadLegend, BeadTools } from "./BeadTools";
 import { FlatDrawing } from "./FlatDrawing";
 import { StackedDrawing } from "./StackedDrawing";
@@ -102,19 +102,7 @@ export function BeadsPane({
               >
                 {played.isPlaying ? <Pause size={12} aria-hidden /> : <Play size={12} aria-hidden />}
               </button>
-              <Slider.Root
-                min={0}
-                max={Math.max(count, 1)}
-                step={1}
-                value={[played.shown]}
-                onValueChange={([v]) => v !== undefined && played.scrub(v)}
-                className="relative flex h-4 min-w-0 flex-1 items-center"
-              >
-                <Slider.Track className="relative h-[3px] w-full bg-line">
-                  <Slider.Range className="absolute h-full bg-plum" />
-                </Slider.Track>
-                <Slider.Thumb aria-label="Beads laid" className="block size-3.5 rounded-full border-2 border-plum bg-sheet" />
-              </Slider.Root>
+              <Track label="Beads laid" max={Math.max(count, 1)} value={played.shown} onChange={played.scrub} className="min-w-0 flex-1" />
               <button
                 type="button"
                 title="How many times as fast as the printer"

@@ -2,7 +2,11 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { isPull, TRAVEL, type LayerMoves, type MoveData } from "../../api/moveData";
 import { coloursOf, speedsOf, type BeadsBy } from "../../scene/beads/colours";
 import { FlatBeads, type FlatView } from "../../scene/beads/flat";
+import { useSize } from "../../ui/useSize";
 import type { Played } from "./usePlayed";
+
+/** Before the page has its sizes. */
+const nothing: [number, number] = [0, 0];
 
 /** Room left free at the sides, and at the head, where words and buttons stand, px. */
 const margin = { side: 28, head: 44 };
@@ -50,19 +54,11 @@ export function FlatDrawing({
   const host = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const beads = useRef<FlatBeads | null>(null);
-  const [size, setSize] = useState<[number, number]>([0, 0]);
   const [cannot, setCannot] = useState(false);
   const [moved, setMoved] = useState({ x: 0, y: 0, zoom: 1 });
   const bounds = useMemo(() => boundsOf(data, hasTower), [data, hasTower]);
   const speeds = useMemo(() => speedsOf(data), [data]);
-  useEffect(() => {
-    const element = host.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setSize([element.clientWidth, element.clientHeight]));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  const [w, h] = size;
+  const [w, h] = useSize(host, nothing);
   const [x0, y0, x1, y1] = bounds;
   const fit = Math.max(
     1e-3,

@@ -1,10 +1,10 @@
-import { Slider } from "radix-ui";
 import type { JobView } from "../../api/generated/JobView";
 import type { MovesView } from "../../api/generated/MovesView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useMoveData } from "../../api/moves";
 import { useBench } from "../../state/bench";
 import { fixed } from "../../ui/format";
+import { Track } from "../../ui/Track";
 import { BeadsPane } from "../beads/BeadsPane";
 import { MovesTable } from "../beads/MovesTable";
 
@@ -33,19 +33,7 @@ export function BeadsAside({ job, plan, moves, isReady }: { job: JobView; plan: 
           </span>
           <span className="figure text-[11.5px] text-soft">of {layers.length}</span>
         </div>
-        <Slider.Root
-          min={0}
-          max={layers.length - 1}
-          step={1}
-          value={[layer]}
-          onValueChange={([v]) => v !== undefined && setLayer(v)}
-          className="relative flex h-4 items-center"
-        >
-          <Slider.Track className="relative h-[3px] w-full bg-line">
-            <Slider.Range className="absolute h-full bg-plum" />
-          </Slider.Track>
-          <Slider.Thumb aria-label="Layer" className="block size-3.5 rounded-full border-2 border-plum bg-sheet" />
-        </Slider.Root>
+        <Track label="Layer" max={layers.length - 1} value={layer} onChange={setLayer} />
       </div>
       <div className="px-3.5 py-3">{isReady && moves && <MovesTable id={job.id} moves={moves} />}</div>
     </aside>

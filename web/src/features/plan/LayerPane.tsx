@@ -7,12 +7,16 @@ import { useBeads, useLayer } from "../../api/queries";
 import { useOf } from "../../state/useOf";
 import { usePlanPanes } from "../../state/planPanes";
 import { fixed } from "../../ui/format";
+import { useSize } from "../../ui/useSize";
 import { BeadsPane } from "../beads/BeadsPane";
 import { MovesState } from "../beads/MovesTable";
 import { SettingsButton } from "../settings/SettingsDrawer";
 import { drawLayer } from "./drawLayer";
 
 type Ready = Extract<PlanView, { state: "ready" }>;
+
+/** Before the page has its sizes. */
+const usual: [number, number] = [800, 480];
 
 /** One layer as it is printed: walls, skins and infill in the colours of the spools, beside the purge tower. */
 export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | null; layer: number }) {
@@ -25,14 +29,7 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
   const beads = useBeads(job.id, layer, plan?.revision, isInBeads && !made);
   const canvas = useRef<HTMLCanvasElement>(null);
   const host = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState<[number, number]>([800, 480]);
-  useEffect(() => {
-    const element = host.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setSize([element.clientWidth, element.clientHeight]));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
+  const size = useSize(host, usual);
   const planned = plan?.plan.layers[layer];
   const isStale = plan !== null && plan.revision < job.revision;
   const steps = planned?.order.length ?? 0;

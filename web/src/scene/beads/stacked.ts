@@ -1,4 +1,4 @@
-import { BoxGeometry, Color, GLSL3, InstancedBufferAttribute, InstancedBufferGeometry, Mesh, RawShaderMaterial } from "three";
+import { BoxGeometry, GLSL3, InstancedBufferAttribute, InstancedBufferGeometry, Mesh, RawShaderMaterial } from "three";
 import { TRAVEL, type MoveData } from "../../api/moveData";
 
 const vertex = `precision highp float;
@@ -78,7 +78,7 @@ export function stackOf(data: MoveData): Stack {
     glslVersion: GLSL3,
     vertexShader: vertex,
     fragmentShader: fragment,
-    uniforms: { top: { value: 1e9 }, base: { value: new Color() } },
+    uniforms: { top: { value: 1e9 } },
   });
   const mesh = new Mesh(geometry, material);
   mesh.frustumCulled = false;
