@@ -10,10 +10,30 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Rooms in order: each may know those before it.
-const ROOMS: [&str; 22] = [
-    "problem", "limits", "geometry", "shapes", "mesh", "colour", "formats", "model", "carve",
-    "regions", "solids", "layers", "rinse", "machine", "order", "rules", "plan", "paths", "gcode",
-    "job", "advice", "handover",
+const ROOMS: [&str; 23] = [
+    "problem",
+    "limits",
+    "geometry",
+    "shapes",
+    "mesh",
+    "colour",
+    "formats",
+    "model",
+    "carve",
+    "regions",
+    "solids",
+    "layers",
+    "rinse",
+    "machine",
+    "order",
+    "rules",
+    "plan",
+    "paths",
+    "gcode",
+    "rehearsal",
+    "job",
+    "advice",
+    "handover",
 ];
 
 /// Pairs of rooms of which the lower does not know the upper either: a plan is of a task and a job of edits, and only advice

@@ -20,7 +20,7 @@ use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
 use varichrom_core::{Problem, counted};
 
-fn read(file: &Path) -> Result<Vec<u8>, Problem> {
+pub(crate) fn read(file: &Path) -> Result<Vec<u8>, Problem> {
     std::fs::read(file).map_err(|e| {
         let message = format!("The file {} cannot be read: {e}", file.display());
         Problem::new(
@@ -32,8 +32,17 @@ fn read(file: &Path) -> Result<Vec<u8>, Problem> {
     })
 }
 
+pub(crate) fn unwritable(out: &Path, e: &std::io::Error) -> Problem {
+    Problem::new(
+        "out-unwritable",
+        format!("The results cannot be written: {e}"),
+        out.display().to_string(),
+        "Choose another folder with --out.",
+    )
+}
+
 /// Puts the file's name before the place of a problem with its bytes.
-fn in_file(file: &Path, problem: Problem) -> Problem {
+pub(crate) fn in_file(file: &Path, problem: Problem) -> Problem {
     let place = match problem.place {
         Some(place) => format!("{}, {place}", file.display()),
         None => file.display().to_string(),
@@ -54,7 +63,7 @@ fn open(file: &Path) -> Result<OpenMesh, Problem> {
     OpenMesh::read(&read(file)?, &reading).map_err(|p| in_file(file, p))
 }
 
-fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {
+pub(crate) fn print(value: &impl Serialize, is_json: bool, text: impl FnOnce() -> String) {
     let text = if is_json {
         match serde_json::to_string_pretty(value) {
             Ok(json) => json,
@@ -192,7 +201,7 @@ pub(crate) fn rinse(
 }
 
 /// Models beside a recipe.
-struct Folder(PathBuf);
+pub(crate) struct Folder(PathBuf);
 
 impl Models for Folder {
     fn open(&self, file: &str) -> Result<Arc<OpenMesh>, Problem> {
@@ -207,7 +216,7 @@ impl Models for Folder {
 const MOST_POSES: usize = 5;
 
 /// A recipe with the folder of its files, and the job that its edits make.
-fn replayed(recipe_file: &Path) -> Result<(Recipe, Folder, History), Problem> {
+pub(crate) fn replayed(recipe_file: &Path) -> Result<(Recipe, Folder, History), Problem> {
     let recipe = Recipe::from_json(&read(recipe_file)?).map_err(|p| in_file(recipe_file, p))?;
     let folder = Folder(recipe_file.parent().unwrap_or(Path::new("")).to_path_buf());
     let edits = recipe.all_edits();
@@ -315,11 +324,7 @@ pub(crate) fn run(
             .iter()
             .try_for_each(|(name, bytes)| std::fs::write(out.join(name), bytes))
     };
-    write().map_err(|e| {
-        let message = format!("The results cannot be written: {e}");
-        let mend = "Choose another folder with --out.";
-        Problem::new("out-unwritable", message, out.display().to_string(), mend)
-    })?;
+    write().map_err(|e| unwritable(out, &e))?;
     warn(&plan.cautions, is_json);
     for told in &bodies.told {
         warn_of(told, false, is_json);

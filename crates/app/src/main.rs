@@ -3,6 +3,7 @@
 mod commands;
 mod out;
 mod report;
+mod rewriting;
 mod serving;
 
 use clap::{Parser, Subcommand};
@@ -108,6 +109,8 @@ enum Command {
         #[arg(long)]
         poses: bool,
     },
+    /// Put a sliced file right: tools, prompts, purge, changes, passes joined, a strand.
+    Rewrite(rewriting::RewriteOptions),
     /// Replay a recipe: models, edits, slots and printer to plan and exports.
     Run {
         /// The recipe.
@@ -144,6 +147,7 @@ fn main() -> ExitCode {
             mood,
         } => commands::stand_in(port, printer.as_deref(), &mood),
         Command::Advise { recipe, poses } => commands::advise(&recipe, poses, cli.json),
+        Command::Rewrite(options) => rewriting::rewrite(&options, cli.json),
         Command::Run {
             recipe,
             out,

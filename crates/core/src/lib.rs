@@ -1,7 +1,7 @@
 //! The rules and the computation of Varichrom, with no interface code, no I/O, no clock and no randomness.
 //!
 //! Modules depend one way: problem, limits, geometry → shapes → mesh, colour → formats → model → carve → regions → solids → layers → rinse, machine, order →
-//! rules → plan → paths → gcode; plan, job → advice → handover; `cargo xtask check` fails where they do not.
+//! rules → plan → paths → gcode → rehearsal; plan, job → advice → handover; `cargo xtask check` fails where they do not.
 //! Geometry is `f64` in millimetres, z up; facets are counter-clockwise seen from outside. Every result is
 //! deterministic: the same input gives the same bytes, and parallel work gives what serial work would.
 
@@ -30,6 +30,7 @@ pub mod paths;
 pub mod plan;
 pub mod problem;
 pub mod regions;
+pub mod rehearsal;
 pub mod rinse;
 pub mod rules;
 pub mod shapes;

@@ -27,6 +27,15 @@ import type { MeetingsView } from "./generated/MeetingsView";
 import type { Mending } from "./generated/Mending";
 import type { MendPreview } from "./generated/MendPreview";
 import type { MovesView } from "./generated/MovesView";
+import type { Answer } from "./generated/Answer";
+import type { BeginRehearsal } from "./generated/BeginRehearsal";
+import type { People } from "./generated/People";
+import type { RehearsalView } from "./generated/RehearsalView";
+import type { ReleaseView } from "./generated/ReleaseView";
+import type { Said } from "./generated/Said";
+import type { SentView } from "./generated/SentView";
+import type { TroubleKind } from "./generated/TroubleKind";
+import type { WaitingJob } from "./generated/WaitingJob";
 import type { PrintSettingsView } from "./generated/PrintSettingsView";
 import type { SetPrinting } from "./generated/SetPrinting";
 import type { PartEdit } from "./generated/PartEdit";
@@ -115,6 +124,23 @@ export const api = {
   moveBytes: async (id: number) => (await call(`jobs/${id}/moves.bin`)).arrayBuffer(),
   printSettings: (id: number) => json<PrintSettingsView>(`jobs/${id}/print-settings`),
   setPrinting: (id: number, to: SetPrinting) => json<JobView>(`jobs/${id}/print-settings`, { ...sent(to), method: "PUT" }),
+  rehearsal: (id: number) => json<RehearsalView>(`jobs/${id}/rehearsal`),
+  beginRehearsal: (id: number, asked: BeginRehearsal) => json<RehearsalView>(`jobs/${id}/rehearsal`, sent(asked)),
+  answerRehearsal: (id: number, answer: Answer) => json<RehearsalView>(`jobs/${id}/rehearsal/answer`, sent(answer)),
+  paceRehearsal: (id: number, speed: number | null) =>
+    json<RehearsalView>(`jobs/${id}/rehearsal/speed`, { ...sent({ speed }), method: "PUT" }),
+  troubleRehearsal: (id: number, kind: TroubleKind) => json<RehearsalView>(`jobs/${id}/rehearsal/trouble`, sent({ kind })),
+  endRehearsal: (id: number) => call(`jobs/${id}/rehearsal`, { method: "DELETE" }),
+  restUrl: (id: number) => `/api/jobs/${id}/rehearsal/rest.gcode`,
+  release: (id: number) => json<ReleaseView>(`jobs/${id}/release`),
+  say: (id: number, revision: number, said: Said) => json<ReleaseView>(`jobs/${id}/release?revision=${revision}`, sent(said)),
+  sent: (id: number) => json<SentView>(`jobs/${id}/sent`),
+  send: (id: number, file: number) => json<SentView>(`jobs/${id}/sent`, sent({ file })),
+  answerSent: (id: number, answer: Answer) => json<SentView>(`jobs/${id}/sent/answer`, sent(answer)),
+  stopSent: (id: number) => call(`jobs/${id}/sent`, { method: "DELETE" }),
+  people: () => json<People>("people"),
+  setPeople: (people: People) => json<People>("people", { ...sent(people), method: "PUT" }),
+  waiting: () => json<WaitingJob[]>("waiting"),
   edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
   stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),

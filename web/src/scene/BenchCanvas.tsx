@@ -1,11 +1,21 @@
 import { createRoot, events, extend, type ReconcilerRoot } from "@react-three/fiber";
 import { QueryClientProvider, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from "react";
-import { CircleGeometry, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, PlaneGeometry } from "three";
+import {
+  CircleGeometry,
+  ConeGeometry,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  PlaneGeometry,
+  SphereGeometry,
+} from "three";
 
 // Only what the bench draws with: the library's own canvas would bring every class of the 3D library along, which is
 // a fifth of all scripts.
-extend({ CircleGeometry, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, PlaneGeometry });
+extend({ CircleGeometry, ConeGeometry, SphereGeometry, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, PlaneGeometry });
 
 /** The drawing surface of the bench: fills its parent, draws on demand. */
 export function BenchCanvas({ background, fov, children }: { background: string; fov: number; children: ReactNode }) {

@@ -10,12 +10,14 @@ export const stageNames: Record<Stage, string> = {
   handover: "Handover",
 };
 
-export type Route = { page: "shelf" } | { page: "job"; id: number; stage: Stage } | { page: "run-sheet"; id: number };
+export type Route =
+  { page: "shelf" } | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean } | { page: "run-sheet"; id: number };
 
 function parse(path: string): Route {
   const [, jobs, id, rest] = path.split("/");
   if (jobs === "jobs" && id && /^\d+$/.test(id)) {
     if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };
+    if (rest === "rehearsal") return { page: "job", id: Number(id), stage: "handover", isRehearsal: true };
     const stage = stages.find((s) => s === rest) ?? "colour";
     return { page: "job", id: Number(id), stage };
   }

@@ -1,23 +1,23 @@
 //! From text back to what a machine is told, whoever wrote it: words of RS-274 with the M-codes that open firmware documents.
 
+use super::arcs::{self, Arc};
+use super::scan::{Words, bare, spoken};
 use crate::Problem;
 
 /// What one line tells a machine.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Told {
-    /// Goes somewhere, feeds filament, or both.
+    /// Goes somewhere, feeds filament, or both. An arc comes as several, of one line.
     Move {
-        /// Where it is afterwards, mm; what it was never told is where it woke up.
+        /// Where it was, mm; what it was never told is where it woke up.
+        from: [f64; 3],
+        /// Where it is afterwards, mm.
         to: [f64; 3],
         /// Filament that is fed on the way, mm; below 0 where it is pulled back.
         feed_mm: f64,
         /// mm/s; of the filament where nothing else moves.
         speed: f64,
-        /// Whether the line asks for it as a cut (`G1`) and not as a way (`G0`).
-        is_cut: bool,
     },
-    /// A bow of a circle; how it runs is not worked out.
-    Bow,
     /// Another tool, or another filament by the feeder.
     Select(u32),
     /// A nozzle's temperature.
@@ -42,6 +42,13 @@ pub enum Told {
     Home([bool; 3]),
     /// Words for a person.
     Say(String),
+    /// Stands still, s.
+    Dwell(f64),
+    /// Filament by a length that the machine knows, pulled back or given back.
+    OwnPull {
+        /// Whether it is pulled back.
+        is_back: bool,
+    },
     /// Anything else, by its word.
     Other(String),
 }
@@ -55,256 +62,296 @@ pub struct Line {
     pub told: Told,
 }
 
+/// How numbers are meant at a place of a text.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Modes {
+    /// Whether places are told from the last one.
+    pub is_relative: bool,
+    /// Whether filament is told from the last.
+    pub feeds_relative: bool,
+    /// What 1 stands for, mm.
+    pub unit_mm: f64,
+    /// Speed of what follows, mm/min.
+    pub speed_mm_min: f64,
+}
+
 /// How coordinates are meant at the moment.
 struct Frame {
     at: [f64; 3],
     /// What stands for the place that is called zero.
     zero: [f64; 3],
     feed: f64,
-    is_relative: bool,
-    feeds_relative: bool,
-    unit_mm: f64,
-    speed_mm_min: f64,
+    modes: Modes,
 }
 
-/// Reads a text.
+/// Reads a text line by line.
+pub struct Reader<'a> {
+    lines: std::iter::Enumerate<std::str::Lines<'a>>,
+    frame: Frame,
+    words: Words,
+    /// The rest of an arc: what comes next is at the end.
+    due: Vec<Line>,
+}
+
+impl<'a> Reader<'a> {
+    /// Begins at the top of a text.
+    pub fn new(text: &'a str) -> Reader<'a> {
+        let modes = Modes {
+            is_relative: false,
+            feeds_relative: false,
+            unit_mm: 1.0,
+            speed_mm_min: 0.0,
+        };
+        Reader {
+            lines: text.lines().enumerate(),
+            frame: Frame {
+                at: [0.0; 3],
+                zero: [0.0; 3],
+                feed: 0.0,
+                modes,
+            },
+            words: Words::default(),
+            due: Vec::new(),
+        }
+    }
+
+    /// How numbers are meant after what was read last.
+    pub fn modes(&self) -> Modes {
+        self.frame.modes
+    }
+
+    /// What the machine calls the filament it has fed, mm, after what was read last; it matters where filament is not relative.
+    pub fn feed_mm(&self) -> f64 {
+        self.frame.feed
+    }
+
+    /// What stands for zero of each axis, mm.
+    pub fn zero(&self) -> [f64; 3] {
+        self.frame.zero
+    }
+}
+
+impl Iterator for Reader<'_> {
+    type Item = Result<Line, Problem>;
+
+    fn next(&mut self) -> Option<Result<Line, Problem>> {
+        if let Some(line) = self.due.pop() {
+            return Some(Ok(line));
+        }
+        loop {
+            let (index, line) = self.lines.next()?;
+            let number = index + 1;
+            let bare = bare(line);
+            if let Some(told) = spoken(&bare) {
+                return Some(Ok(Line { number, told }));
+            }
+            let told = self.words.take(&bare);
+            let told = told.and_then(|()| self.frame.tell(&self.words));
+            match told {
+                Err(what) => return Some(Err(unreadable(number, what))),
+                Ok(Tells::Nothing) => {}
+                Ok(Tells::One(told)) => return Some(Ok(Line { number, told })),
+                Ok(Tells::Arc(moves)) => {
+                    let lines = moves.into_iter().rev();
+                    self.due.extend(lines.map(|told| Line { number, told }));
+                    if let Some(line) = self.due.pop() {
+                        return Some(Ok(line));
+                    }
+                }
+            }
+        }
+    }
+}
+
+/// All that a text tells.
 ///
 /// # Errors
-/// `gcode-unreadable` with the line's number, for a word without a number, a number that is none, or a letter twice.
+/// `gcode-unreadable` with the line's number, for a word without a number, a number that is none or beyond any printer, a letter
+/// twice, an arc that is none; `gcode-binary` for what is no text.
 ///
 /// # Cost
 /// Linear in the text.
 pub fn read(text: &str) -> Result<Vec<Line>, Problem> {
-    let mut frame = Frame {
-        at: [0.0; 3],
-        zero: [0.0; 3],
-        feed: 0.0,
-        is_relative: false,
-        feeds_relative: false,
-        unit_mm: 1.0,
-        speed_mm_min: 0.0,
-    };
-    let mut lines = Vec::new();
-    for (index, line) in text.lines().enumerate() {
-        let number = index + 1;
-        let bare = bare(line);
-        let words = match spoken(&bare) {
-            Some(told) => {
-                lines.push(Line { number, told });
-                continue;
-            }
-            None => words(&bare).map_err(|what| unreadable(number, &what))?,
-        };
-        if let Some(told) = frame
-            .tell(&words)
-            .map_err(|what| unreadable(number, &what))?
-        {
-            lines.push(Line { number, told });
-        }
-    }
-    Ok(lines)
+    check_is_text(text)?;
+    Reader::new(text).collect()
 }
 
-fn unreadable(number: usize, what: &str) -> Problem {
+/// Refuses what is no text.
+pub(super) fn check_is_text(text: &str) -> Result<(), Problem> {
+    match text.bytes().position(|b| b == 0) {
+        None => Ok(()),
+        Some(at) => Err(Problem::new(
+            "gcode-binary",
+            "This is not a print file in words: it holds bytes that no text has".to_string(),
+            format!("byte {at}"),
+            "Save it as G-code text, not in a packed form.",
+        )),
+    }
+}
+
+fn unreadable(number: usize, what: String) -> Problem {
     Problem::new(
         "gcode-unreadable",
-        what.to_string(),
+        what,
         format!("line {number}"),
         "Write each word as a letter and a number, such as G1 X10.",
     )
 }
 
-/// A line without comments, number and check sum.
-fn bare(line: &str) -> String {
-    let mut out = String::new();
-    let mut inside = false;
-    for c in line.chars() {
-        match c {
-            ';' if !inside => break,
-            '(' => inside = true,
-            ')' => inside = false,
-            c if !inside => out.push(c),
-            _ => {}
-        }
-    }
-    let out = out.split('*').next().unwrap_or_default().trim();
-    // A line number says nothing.
-    let rest = out.strip_prefix(['N', 'n']).map(str::trim_start);
-    let rest = rest.map(|r| r.trim_start_matches(|c: char| c.is_ascii_digit()));
-    rest.map_or(out, str::trim_start).to_string()
-}
-
-/// Words that go to a person, after M117 or M118, and those that are no letter with a number: a machine's own.
-fn spoken(line: &str) -> Option<Told> {
-    let (word, rest) = line.split_once(char::is_whitespace).unwrap_or((line, ""));
-    let is_own = word
-        .chars()
-        .take(2)
-        .all(|c| c.is_ascii_alphabetic() || c == '_');
-    if !word.is_empty() && is_own {
-        return Some(Told::Other(word.to_string()));
-    }
-    matches!(word.to_ascii_uppercase().as_str(), "M117" | "M118")
-        .then(|| Told::Say(rest.trim().to_string()))
-}
-
-type Words = Vec<(char, Option<f64>)>;
-
-/// The words of a line: letters with their numbers. What begins with a word that no number follows is text of that word.
-fn words(line: &str) -> Result<Words, String> {
-    let mut found: Words = Vec::new();
-    let bytes = line.as_bytes();
-    let mut at = 0;
-    while at < bytes.len() {
-        let c = bytes[at];
-        if c.is_ascii_whitespace() {
-            at += 1;
-            continue;
-        }
-        if !c.is_ascii_alphabetic() {
-            return Err(format!("“{}” is no word", &line[floor(line, at)..]));
-        }
-        let letter = c.to_ascii_uppercase() as char;
-        at += 1;
-        let start = at;
-        while at < bytes.len() && matches!(bytes[at], b'0'..=b'9' | b'.' | b'-' | b'+') {
-            at += 1;
-        }
-        let number = match start == at {
-            true => None,
-            false => Some(
-                line[start..at]
-                    .parse::<f64>()
-                    .map_err(|_| format!("“{}” is no number", &line[start..at]))?,
-            ),
-        };
-        found.push((letter, number));
-        if found[0].0 == 'M' && found.len() == 1 && number.is_some_and(|n| n == 0.0 || n == 1.0) {
-            // A pause may carry words.
-            return Ok(found);
-        }
-    }
-    Ok(found)
-}
-
-/// The nearest place at or before an index at which text may be cut.
-fn floor(text: &str, mut at: usize) -> usize {
-    while !text.is_char_boundary(at) {
-        at -= 1;
-    }
-    at
+/// What a line comes to.
+enum Tells {
+    Nothing,
+    One(Told),
+    Arc(Vec<Told>),
 }
 
 impl Frame {
-    fn tell(&mut self, words: &Words) -> Result<Option<Told>, String> {
-        let Some((letter, number)) = words.first().copied() else {
-            return Ok(None);
+    fn tell(&mut self, words: &Words) -> Result<Tells, String> {
+        let Some((letter, number)) = words.first() else {
+            return Ok(Tells::Nothing);
         };
-        let value = |of: char| words[1..].iter().find(|w| w.0 == of).and_then(|w| w.1);
-        let has = |of: char| words[1..].iter().any(|w| w.0 == of);
         let Some(number) = number else {
             return Err(format!("{letter} has no number"));
         };
         let whole = (number.fract() == 0.0 && number >= 0.0).then_some(number as u32);
-        Ok(match (letter, whole) {
+        let unit_mm = self.modes.unit_mm;
+        let told = match (letter, whole) {
             ('F', _) => {
-                self.speed_mm_min = number * self.unit_mm;
-                None
+                self.modes.speed_mm_min = number * unit_mm;
+                return Ok(Tells::Nothing);
             }
-            ('T', Some(tool)) => Some(Told::Select(tool)),
-            ('G', Some(0 | 1)) => Some(self.moved(words, number == 1.0)?),
-            ('G', Some(2 | 3)) => Some(Told::Bow),
-            ('G', Some(20)) => {
-                self.unit_mm = 25.4;
-                None
-            }
-            ('G', Some(21)) => {
-                self.unit_mm = 1.0;
-                None
-            }
-            ('G', Some(28)) => {
-                let named = ['X', 'Y', 'Z'].map(has);
-                let which = match named.contains(&true) {
-                    true => named,
-                    false => [true; 3],
-                };
-                for (axis, is) in which.into_iter().enumerate() {
-                    if is {
-                        (self.at[axis], self.zero[axis]) = (0.0, 0.0);
-                    }
+            ('T', Some(tool)) => Told::Select(tool),
+            ('M', Some(6)) if words.has('T') => match words.value('T') {
+                Some(tool) if tool >= 0.0 && tool.fract() == 0.0 => Told::Select(tool as u32),
+                _ => Told::Other("M6".into()),
+            },
+            ('G', Some(0 | 1)) => {
+                let (to, feed_mm) = self.target(words)?;
+                let from = std::mem::replace(&mut self.at, to);
+                Told::Move {
+                    from,
+                    to,
+                    feed_mm,
+                    speed: self.modes.speed_mm_min / 60.0,
                 }
-                Some(Told::Home(which))
             }
+            ('G', Some(2 | 3)) => return self.arc(words, number == 2.0).map(Tells::Arc),
+            ('G', Some(4)) => Told::Dwell(match words.value('P') {
+                Some(ms) => ms / 1000.0,
+                None => words.value('S').unwrap_or(0.0),
+            }),
+            ('G', Some(10 | 11)) if words.rest().is_empty() => Told::OwnPull {
+                is_back: number == 10.0,
+            },
+            ('G', Some(20 | 21)) => {
+                self.modes.unit_mm = if number == 20.0 { 25.4 } else { 1.0 };
+                return Ok(Tells::Nothing);
+            }
+            ('G', Some(28)) => self.home(words),
             ('G', Some(90 | 91)) => {
-                self.is_relative = number == 91.0;
-                self.feeds_relative = number == 91.0;
-                None
+                self.modes.is_relative = number == 91.0;
+                self.modes.feeds_relative = number == 91.0;
+                return Ok(Tells::Nothing);
             }
             ('G', Some(92)) => {
                 for (axis, of) in ['X', 'Y', 'Z'].into_iter().enumerate() {
-                    if let Some(v) = value(of) {
-                        self.zero[axis] = self.at[axis] - v * self.unit_mm;
+                    if let Some(v) = words.value(of) {
+                        self.zero[axis] = self.at[axis] - v * unit_mm;
                     }
                 }
-                if let Some(v) = value('E') {
-                    self.feed = v * self.unit_mm;
+                if let Some(v) = words.value('E') {
+                    self.feed = v * unit_mm;
                 }
-                None
+                return Ok(Tells::Nothing);
             }
             ('M', Some(82 | 83)) => {
-                self.feeds_relative = number == 83.0;
-                None
+                self.modes.feeds_relative = number == 83.0;
+                return Ok(Tells::Nothing);
             }
-            ('M', Some(104 | 109)) => Some(Told::Heat {
-                tool: value('T').map(|t| t as u32),
-                c: value('S').or(value('R')).unwrap_or(0.0),
+            ('M', Some(104 | 109)) => Told::Heat {
+                tool: words.value('T').map(|t| t as u32),
+                c: words.value('S').or(words.value('R')).unwrap_or(0.0),
                 waits: number == 109.0,
-            }),
-            ('M', Some(140 | 190)) => Some(Told::Bed {
-                c: value('S').or(value('R')).unwrap_or(0.0),
+            },
+            ('M', Some(140 | 190)) => Told::Bed {
+                c: words.value('S').or(words.value('R')).unwrap_or(0.0),
                 waits: number == 190.0,
-            }),
-            ('M', Some(106)) => Some(Told::Fan(value('S').unwrap_or(255.0) / 255.0)),
-            ('M', Some(107)) => Some(Told::Fan(0.0)),
-            _ => Some(Told::Other(format!("{letter}{number}"))),
-        })
+            },
+            ('M', Some(106)) => Told::Fan(words.value('S').unwrap_or(255.0) / 255.0),
+            ('M', Some(107)) => Told::Fan(0.0),
+            _ => Told::Other(format!("{letter}{number}")),
+        };
+        Ok(Tells::One(told))
     }
 
-    fn moved(&mut self, words: &Words, is_cut: bool) -> Result<Told, String> {
+    fn home(&mut self, words: &Words) -> Told {
+        let named = ['X', 'Y', 'Z'].map(|axis| words.has(axis));
+        let which = match named.contains(&true) {
+            true => named,
+            false => [true; 3],
+        };
+        for (axis, _) in which.iter().enumerate().filter(|(_, is)| **is) {
+            (self.at[axis], self.zero[axis]) = (0.0, 0.0);
+        }
+        Told::Home(which)
+    }
+
+    /// Where a move ends, and what it feeds.
+    fn target(&mut self, words: &Words) -> Result<([f64; 3], f64), String> {
         let (mut to, mut feed_mm) = (self.at, 0.0);
-        let mut seen = Vec::new();
-        for (letter, number) in &words[1..] {
+        for (index, (letter, number)) in words.rest().iter().enumerate() {
             let Some(number) = number else {
                 return Err(format!("{letter} has no number"));
             };
-            if seen.contains(letter) {
+            if words.rest()[..index].iter().any(|w| w.0 == *letter) {
                 return Err(format!("{letter} stands twice"));
             }
-            seen.push(*letter);
-            let mm = number * self.unit_mm;
-            if let Some(axis) = ['X', 'Y', 'Z'].iter().position(|a| a == letter) {
-                to[axis] = match self.is_relative {
-                    true => self.at[axis] + mm,
-                    false => self.zero[axis] + mm,
-                };
-            } else if *letter == 'E' {
-                match self.feeds_relative {
-                    true => feed_mm = mm,
-                    false => {
-                        feed_mm = mm - self.feed;
-                        self.feed = mm;
-                    }
+            let mm = number * self.modes.unit_mm;
+            match letter {
+                'X' | 'Y' | 'Z' => {
+                    let axis = usize::from(*letter as u8 - b'X');
+                    to[axis] = match self.modes.is_relative {
+                        true => self.at[axis] + mm,
+                        false => self.zero[axis] + mm,
+                    };
                 }
-            } else if *letter == 'F' {
-                self.speed_mm_min = mm;
+                'E' => match self.modes.feeds_relative {
+                    true => (feed_mm, self.feed) = (mm, self.feed + mm),
+                    false => (feed_mm, self.feed) = (mm - self.feed, mm),
+                },
+                'F' => self.modes.speed_mm_min = mm,
+                _ => {}
             }
         }
-        self.at = to;
-        Ok(Told::Move {
+        Ok((to, feed_mm))
+    }
+
+    /// An arc as chords.
+    fn arc(&mut self, words: &Words, is_clockwise: bool) -> Result<Vec<Told>, String> {
+        let from = self.at;
+        let (to, feed_mm) = self.target(words)?;
+        let mm = |of: char| words.value(of).map(|v| v * self.modes.unit_mm);
+        let arc = Arc {
+            from,
             to,
-            feed_mm,
-            speed: self.speed_mm_min / 60.0,
-            is_cut,
-        })
+            middle: match (mm('I'), mm('J'), mm('R')) {
+                (None, None, Some(radius)) => arcs::Middle::Radius(radius),
+                (None, None, None) => return Err("An arc needs I and J, or R".into()),
+                (i, j, _) => arcs::Middle::Off([i.unwrap_or(0.0), j.unwrap_or(0.0)]),
+            },
+            is_clockwise,
+        };
+        let places = arc.places()?;
+        self.at = to;
+        let speed = self.modes.speed_mm_min / 60.0;
+        let share = feed_mm / places.len() as f64;
+        let mut at = from;
+        let moves = places.into_iter().map(|to| Told::Move {
+            from: std::mem::replace(&mut at, to),
+            to,
+            feed_mm: share,
+            speed,
+        });
+        Ok(moves.collect())
     }
 }

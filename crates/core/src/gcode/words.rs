@@ -173,6 +173,9 @@ pub fn words(steps: &[Step], dialect: &Dialect) -> String {
                 speed_mm_min = 0;
                 kind = None;
             }
+            Step::Say { words } => {
+                let _ = writeln!(text, "M117 {}", plain(words));
+            }
             Step::Rest => text.push_str("M84\n"),
         }
     }
@@ -198,7 +201,7 @@ fn name(kind: BeadKind) -> &'static str {
 }
 
 /// Text without anything that a machine would take for more than text.
-fn plain(words: &str) -> String {
+pub fn plain(words: &str) -> String {
     words
         .chars()
         .map(|c| match c {

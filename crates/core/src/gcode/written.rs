@@ -1,6 +1,6 @@
 //! Looks over a file as it is written, not the plan of it: heights, bed, heat, and whether the nozzle would meet what stands.
 
-use super::reader::{Line, Told, read};
+use super::reader::{Line, Reader, Told, check_is_text};
 use crate::Problem;
 use crate::machine::Printer;
 use rustc_hash::FxHashMap;
@@ -38,12 +38,46 @@ impl Standing {
         self.tiles.get(&tile).map_or(0.0, |t| f64::from(t[cell]))
     }
 
+    /// Something is laid at a height.
+    pub(crate) fn lay(&mut self, from: [f64; 2], to: [f64; 2], z: f64) {
+        self.lay_sloped(from, to, [z, z]);
+    }
+
+    fn lay_sloped(&mut self, from: [f64; 2], to: [f64; 2], z: [f64; 2]) {
+        for (p, z) in along(from, to, z) {
+            self.raise(p, z);
+        }
+    }
+
+    /// The first place on a way at a height that something stands higher, with how high.
+    pub(crate) fn meets(&self, from: [f64; 2], to: [f64; 2], z: f64) -> Option<([f64; 2], f64)> {
+        self.meets_sloped(from, to, [z, z])
+    }
+
+    fn meets_sloped(&self, from: [f64; 2], to: [f64; 2], z: [f64; 2]) -> Option<([f64; 2], f64)> {
+        along(from, to, z)
+            .map(|(p, z)| (p, z, self.height(p)))
+            .find(|(_, z, high)| *high > z + HAIR_MM)
+            .map(|(p, _, high)| (p, high))
+    }
+
     fn raise(&mut self, p: [f64; 2], z: f64) {
         let (tile, cell) = Standing::cell(p);
         let tile = self.tiles.entry(tile);
         let tile = tile.or_insert_with(|| vec![0.0; (TILE * TILE) as usize]);
         tile[cell] = tile[cell].max(z as f32);
     }
+}
+
+/// Places on a way with their heights, nearer to one another than cells.
+fn along(from: [f64; 2], to: [f64; 2], z: [f64; 2]) -> impl Iterator<Item = ([f64; 2], f64)> {
+    let length = (to[0] - from[0]).hypot(to[1] - from[1]);
+    let steps = (length / (0.7 * CELL_MM)).ceil().max(1.0) as usize;
+    (0..=steps).map(move |step| {
+        let t = step as f64 / steps as f64;
+        let p = [0, 1].map(|i| from[i] + t * (to[i] - from[i]));
+        (p, z[0] + t * (z[1] - z[0]))
+    })
 }
 
 /// What a printer and its filaments allow.
@@ -66,17 +100,18 @@ pub fn check_written(
     allowed: &Allowed<'_>,
     standing: &mut Standing,
 ) -> Result<(), Problem> {
-    let lines = read(text)?;
+    check_is_text(text)?;
     let bed = allowed.printer.bed_mm;
-    let mut at: [Option<f64>; 3] = [None; 3];
+    // Whether it is known where the nozzle is: axis by axis after looking for zero, altogether after the first move.
+    let (mut homed, mut has_moved) = ([false; 3], false);
     // A pass knows its height from the one before.
     let mut found = [false, false, !standing.tiles.is_empty()];
     let has_tools = !allowed.printer.profile().rinses;
     // On one nozzle all tools share its heat.
     let heater = |tool: u32| if has_tools { tool } else { 0 };
     let (mut tool, mut warm): (u32, FxHashMap<u32, f64>) = (0, FxHashMap::default());
-    let mut laid: Vec<([f64; 2], f64)> = Vec::new();
-    for Line { number, told } in &lines {
+    for line in Reader::new(text) {
+        let Line { number, told } = line?;
         let refuse = |message: String, mend: &str| {
             Err(Problem::new(
                 "print-refused",
@@ -86,7 +121,9 @@ pub fn check_written(
             ))
         };
         match told {
-            Told::Move { to, feed_mm, .. } => {
+            Told::Move {
+                from, to, feed_mm, ..
+            } => {
                 let is_on = (0..3)
                     .all(|i| to[i].is_finite() && to[i] >= -HAIR_MM && to[i] <= bed[i] + HAIR_MM);
                 if !is_on {
@@ -98,60 +135,49 @@ pub fn check_written(
                         "Print fewer pieces, a narrower brim, or turn the model.",
                     );
                 }
-                if *feed_mm > 0.0 && warm.get(&heater(tool)).is_none_or(|c| *c < MELTS_C) {
+                if feed_mm > 0.0 && warm.get(&heater(tool)).is_none_or(|c| *c < MELTS_C) {
                     return refuse(
                         "A move would feed filament while the nozzle is cold".into(),
                         "Leave heating to Varichrom, or heat before you feed in a passage of your own.",
                     );
                 }
-                let from = [0, 1, 2].map(|i| at[i].unwrap_or(to[i]));
+                let knows = has_moved || homed == [true; 3];
+                let from = [0, 1, 2].map(|i| match has_moved || homed[i] {
+                    true => from[i],
+                    false => to[i],
+                });
                 let length = (to[0] - from[0]).hypot(to[1] - from[1]);
-                let knows = at.iter().all(Option::is_some);
-                if length > 0.0 && *feed_mm > 0.0 && !(knows && found == [true; 3]) {
+                if length > 0.0 && feed_mm > 0.0 && !(knows && found == [true; 3]) {
                     return refuse(
                         "Plastic would be laid before the printer knows where it is".into(),
                         "Let the file find the zero of all axes first.",
                     );
                 }
-                let steps = (length / (0.7 * CELL_MM)).ceil().max(1.0) as usize;
-                let lays = *feed_mm > 0.0 && length > 0.0;
+                let lays = feed_mm > 0.0 && length > 0.0;
+                let ([x0, y0, _], [x1, y1, _]) = (from, to);
                 // What this stretch lays is not in its own way.
                 if lays || (knows && length > 0.0) {
-                    for step in 0..=steps {
-                        let t = step as f64 / steps as f64;
-                        let p = [0, 1].map(|i| from[i] + t * (to[i] - from[i]));
-                        let z = from[2] + t * (to[2] - from[2]);
-                        if standing.height(p) > z + HAIR_MM {
-                            return refuse(
-                                format!(
-                                    "The nozzle would go at {:.2} mm through what stands {:.2} mm high at {:.1}, {:.1}",
-                                    z,
-                                    standing.height(p),
-                                    p[0],
-                                    p[1]
-                                ),
-                                "Print it in one file, or let colours change layer by layer.",
-                            );
-                        }
-                        if lays {
-                            laid.push((p, z));
-                        }
+                    let z = [from[2], to[2]];
+                    if let Some((p, high)) = standing.meets_sloped([x0, y0], [x1, y1], z) {
+                        return refuse(
+                            format!(
+                                "The nozzle would go at {:.2} mm through what stands {high:.2} mm high at {:.1}, {:.1}",
+                                z[0].min(z[1]),
+                                p[0],
+                                p[1]
+                            ),
+                            "Print it in one file, or let colours change layer by layer.",
+                        );
+                    }
+                    if lays {
+                        standing.lay_sloped([x0, y0], [x1, y1], z);
                     }
                 }
-                for (p, z) in laid.drain(..) {
-                    standing.raise(p, z);
-                }
-                at = to.map(Some);
+                has_moved = true;
             }
-            Told::Bow => {
-                return refuse(
-                    "Bows (G2, G3) cannot be looked over".into(),
-                    "Write them as straight moves.",
-                );
-            }
-            Told::Select(t) => tool = *t,
+            Told::Select(t) => tool = t,
             Told::Heat { tool: of, c, .. } => {
-                if *c > allowed.hottest_c + 0.5 {
+                if c > allowed.hottest_c + 0.5 {
                     return refuse(
                         format!(
                             "{c:.0} °C is hotter than any filament of this print allows, {:.0} °C",
@@ -160,7 +186,7 @@ pub fn check_written(
                         "Lower it, or correct the spool's temperatures.",
                     );
                 }
-                warm.insert(heater(of.unwrap_or(tool)), *c);
+                warm.insert(heater(of.unwrap_or(tool)), c);
             }
             Told::Home(which) => {
                 for (axis, _) in which.iter().enumerate().filter(|(_, is)| **is) {
@@ -170,10 +196,15 @@ pub fn check_written(
                             "Take G28 Z out of your passage.",
                         );
                     }
-                    (at[axis], found[axis]) = (Some(0.0), true);
+                    (homed[axis], found[axis]) = (true, true);
                 }
             }
-            Told::Bed { .. } | Told::Fan(_) | Told::Say(_) | Told::Other(_) => {}
+            Told::Bed { .. }
+            | Told::Fan(_)
+            | Told::Say(_)
+            | Told::Dwell(_)
+            | Told::OwnPull { .. }
+            | Told::Other(_) => {}
         }
     }
     Ok(())

@@ -1,13 +1,14 @@
 //! Print files: what the printer is told, and what an independent check needs to know of it.
 
 use super::check_not_empty;
+use super::manifest::{manifest, strand};
 use super::moves::{MovesFigure, figures};
+use super::slot_words::slot_words;
 use super::tables::plan_value;
 use crate::advice::{CheckedPlan, task};
 use crate::formats::zip_files;
-use crate::gcode::{Allowed, Dialect, Standing, check_written, words};
+use crate::gcode::{Allowed, Dialect, Standing, check_written, plain, words};
 use crate::job::Job;
-use crate::layers::TIE_MM;
 use crate::machine::Spool;
 use crate::paths::{
     Asked, LayerBeads, Pace, PrintScript, SlotWords, Step, beads, beads_of_layer, check_scripts,
@@ -16,7 +17,7 @@ use crate::paths::{
 use crate::plan::{Filament, Planner, Task};
 use crate::{Problem, counted};
 use rayon::prelude::*;
-use serde_json::{Value, json};
+use serde_json::json;
 
 /// A file for the printer.
 #[derive(Debug, Clone)]
@@ -46,8 +47,16 @@ pub struct PrintFiles {
     pub shift: [f64; 2],
     /// Layers with something that hangs over nothing, and how much, mm².
     pub hanging: Vec<(usize, f64)>,
+    /// Areas of what stands alone in the first layer, mm².
+    pub first_islands_mm2: Vec<f64>,
     /// What the moves come to, beside what was planned.
     pub figures: Vec<MovesFigure>,
+    /// Low and high corner of where purge is pressed out, on the bed, mm.
+    pub bin: [f64; 4],
+    /// The strand from the nozzle on, slot and mm, for a machine that joins one.
+    pub strand: Vec<(u8, f64)>,
+    /// How long all of it takes, with what a person does between files, s.
+    pub time_s: f64,
     /// What a check needs to know: machine, plan, parts, files, splices. Names lie beside it.
     pub manifest: String,
 }
@@ -64,6 +73,17 @@ impl PrintFiles {
         all.push(("manifest.json".into(), self.manifest.clone().into_bytes()));
         all.push(("model.3mf".into(), model));
         zip_files(&all)
+    }
+
+    /// The same with who released it, and when, in the head of every file.
+    #[must_use]
+    pub fn released(mut self, by: &str, date: &str) -> PrintFiles {
+        for file in &mut self.files {
+            let end = file.text.find('\n').map_or(0, |at| at + 1);
+            let told = plain(&format!("released by {by}, {date}"));
+            file.text.insert_str(end, &format!("; {told}\n"));
+        }
+        self
     }
 
     /// The one file there is.
@@ -139,62 +159,6 @@ impl<'a> Prepared<'a> {
             slots: &self.slots,
         }
     }
-}
-
-/// What is in the slots, as it stands in files.
-///
-/// # Errors
-/// `print-refused` where filaments are to be mixed that no temperature suits.
-fn slot_words(
-    job: &Job,
-    spools: &[Spool],
-    filaments: &[Filament],
-) -> Result<Vec<SlotWords>, Problem> {
-    let is_mixed = job.printer.profile().mixes.is_some();
-    let spool = |id: &Option<String>| spools.iter().find(|s| Some(&s.id) == id.as_ref());
-    let names: Vec<Option<&str>> = (0..job.printer.slots as usize)
-        .map(|slot| {
-            let id = job.slots.get(slot).filter(|_| !is_mixed)?;
-            spool(id).map(|s| s.name.as_str())
-        })
-        .collect();
-    // What melts together has to suit all that is in the feeds.
-    let feeds: Vec<&Spool> = job.feeds.iter().filter_map(spool).collect();
-    let low = feeds.iter().map(|s| s.nozzle_c[0]).fold(0.0, f64::max);
-    let high = feeds
-        .iter()
-        .map(|s| s.nozzle_c[1])
-        .fold(f64::INFINITY, f64::min);
-    if is_mixed && low > high {
-        return Err(Problem::new(
-            "print-refused",
-            "No temperature suits all filaments in the feeds",
-            "load",
-            "Put filaments of one plastic into the feeds.",
-        ));
-    }
-    let of_slot = |(slot, filament): (u8, &Filament)| {
-        let word = format!("{} {}", job.printer.profile().slot_word, slot + 1);
-        let name = names[slot as usize];
-        let is_double = names.iter().filter(|n| **n == name).count() > 1;
-        SlotWords {
-            name: match name {
-                // Two spools of one name are told apart by where they are.
-                Some(name) if is_double => format!("{name}, {word}"),
-                Some(name) => name.to_string(),
-                None => word,
-            },
-            nozzle_c: match is_mixed && !feeds.is_empty() {
-                true => 0.5 * (low + high),
-                false => filament.nozzle_c(),
-            },
-            shares: match is_mixed {
-                true => job.mixture(slot),
-                false => Vec::new(),
-            },
-        }
-    };
-    Ok((0..job.printer.slots).zip(filaments).map(of_slot).collect())
 }
 
 /// What the printer is told for a job, from its beads. What is written of it is looked over by [`print_files`].
@@ -300,12 +264,27 @@ pub fn print_files(
     let time_s = files.iter().map(|f| f.pace.sum()).sum::<f64>() + hands
         - (files.len() - 1) as f64 * job.printer.start_s;
     told["bill"]["time_s"] = json!(time_s);
-    let manifest = manifest((job, spools), (&asked, &task.filaments), &scripts, &files);
+    let strand = match job.printer.profile().splices {
+        true => strand(&scripts, &task.filaments),
+        false => Vec::new(),
+    };
+    let manifest = manifest((job, spools), (&asked, &task.filaments), &strand, &files);
     Ok(PrintFiles {
         plan_json: format!("{told:#}\n"),
         manifest: format!("{manifest:#}\n"),
         shift: asked.shift(),
+        bin: asked.bin(),
+        strand,
+        time_s,
         hanging: hanging(&layers),
+        first_islands_mm2: layers.first().map_or_else(Vec::new, |l| {
+            l.section
+                .clone()
+                .islands()
+                .iter()
+                .map(crate::shapes::Area::mm2)
+                .collect()
+        }),
         figures: figures(&files, &task.filaments, &plan.bill, hands),
         files,
     })
@@ -328,139 +307,4 @@ fn refused(plan: &CheckedPlan) -> Result<(), Problem> {
         )),
         None => Ok(()),
     }
-}
-
-/// What a check needs to know.
-fn manifest(
-    (job, spools): (&Job, &[Spool]),
-    (asked, filaments): (&Asked<'_>, &[Filament]),
-    scripts: &[PrintScript],
-    files: &[PrintFile],
-) -> Value {
-    let printer = &job.printer;
-    let profile = printer.profile();
-    let kind = match profile.kind {
-        "at-pause" => "by-hand",
-        "pass-per-colour" => "passes",
-        kind => kind,
-    };
-    let mut slots = serde_json::Map::new();
-    for (slot, words) in (1u8..).zip(asked.slots) {
-        let filament = &filaments[slot as usize - 1];
-        let mut told = json!({
-            "tool": slot - 1,
-            "name": words.name,
-            "colour": filament.pigment.colour,
-            "tinting": filament.pigment.tinting,
-            "least_c": words.nozzle_c - 25.0,
-        });
-        if !words.shares.is_empty() {
-            told["shares"] = json!(words.shares);
-        }
-        slots.insert(slot.to_string(), told);
-    }
-    let shift = asked.shift();
-    let mut machine = json!({
-        "kind": kind,
-        "slots": slots,
-        // One for the machine: that of the first slot.
-        "filament_mm": filaments.first().map(|f| (4.0 * f.section_mm2() / std::f64::consts::PI).sqrt()),
-        "line_mm": printer.line_width_mm,
-        "walls": printer.walls,
-        "border_walls": printer.border_walls,
-        "top_skins": printer.top_skins,
-        "bottom_skins": printer.bottom_skins,
-        "infill": printer.infill,
-        "bed_min_mm": [0, 0, 0],
-        "bed_max_mm": printer.bed_mm,
-        "melt_mm3": printer.melt.volume_mm3,
-        "tanks": printer.melt.tanks,
-        "tolerance": printer.tolerance,
-        "heat_c_s": printer.heat_c_s,
-        "acceleration_mm_s2": printer.printing.acceleration_mm_s2,
-        "e_acceleration_mm_s2": printer.printing.acceleration_mm_s2,
-        "junction_mm": printer.printing.junction_mm,
-        "swap_s": printer.swap_s,
-        "hand_s": printer.swap_s,
-        "start_s": printer.start_s,
-        "retract_mm_s": printer.printing.retract_mm_s,
-    });
-    if asked.plan.swaps.iter().any(|s| s.split.bin_mm3 > 0.0) {
-        machine["bins_mm"] = json!([asked.bin()]);
-    }
-    if profile.mixes.is_some() {
-        machine["feed_colours"] = feeds(job, spools);
-    }
-    // A colour may stand for one slot only: that of the first region that has it.
-    let mut colours = serde_json::Map::new();
-    let mut soak = serde_json::Map::new();
-    for (number, region) in job.live_regions() {
-        let slot = job.slot_of(number);
-        let colour = json!(region.colour);
-        if let Some(colour) = colour.as_str() {
-            colours.entry(colour).or_insert(json!(slot));
-        }
-        // Right through is deeper than anything.
-        let mm = job.soak_mm(number).min(1e4);
-        soak.entry(slot.to_string()).or_insert(json!(mm));
-    }
-    for (slot, filament) in (1u8..).zip(filaments) {
-        if let Some(colour) = json!(filament.pigment.colour).as_str() {
-            colours.entry(colour).or_insert(json!(slot));
-        }
-    }
-    let by_slot = files.iter().map(|f| match f.slot {
-        Some(slot) => json!({"path": f.name, "slot": slot}),
-        None => json!({"path": f.name}),
-    });
-    let mut told = json!({
-        "machine": machine,
-        "plan": "plan.json",
-        "parts": [{"mesh": "model.3mf"}],
-        "colours": colours,
-        "soak_mm": soak,
-        // Layers are cut a hair below their middle.
-        "shift_mm": [shift[0], shift[1], TIE_MM],
-        "files": by_slot.collect::<Vec<_>>(),
-    });
-    if profile.splices {
-        told["splices"] = splices(scripts, filaments);
-    }
-    told
-}
-
-/// Colour and strength of what each feed of a mixing nozzle is given.
-fn feeds(job: &Job, spools: &[Spool]) -> Value {
-    let spool = |id: &Option<String>| spools.iter().find(|s| Some(&s.id) == id.as_ref());
-    let told = job.feeds.iter().map(|id| match spool(id) {
-        Some(spool) => json!({"colour": spool.colour, "tinting": spool.tinting}),
-        None => json!({"colour": job.regions[0].colour, "tinting": 1.0}),
-    });
-    told.collect()
-}
-
-/// Lengths of the strand, from the nozzle on: what each slot gives until the next begins, from the moves as they are written.
-fn splices(scripts: &[PrintScript], filaments: &[Filament]) -> Value {
-    use crate::paths::Step;
-    let mut lengths: Vec<(u8, f64)> = Vec::new();
-    let mut slot = 0;
-    for step in scripts.iter().flat_map(|s| &s.steps) {
-        let mm3 = match step {
-            Step::Slot { slot: next } => {
-                slot = *next;
-                continue;
-            }
-            Step::Lay { mm3, .. } | Step::Press { mm3, .. } => *mm3,
-            _ => continue,
-        };
-        let mm = filaments[slot as usize - 1].length_mm(mm3);
-        match lengths.last_mut().filter(|l| l.0 == slot) {
-            Some(last) => last.1 += mm,
-            None => lengths.push((slot, mm)),
-        }
-    }
-    let told = lengths
-        .iter()
-        .map(|(slot, mm)| json!({"slot": slot, "mm": mm}));
-    told.collect()
 }

@@ -50,5 +50,5 @@ pub use skins::{Skin, skins};
 pub use span::Span;
 pub use survey::{Cell, Survey};
 pub use surveying::{Stopped, survey, survey_after};
-pub use thin::TooThin;
+pub use thin::{LEAST_LINES, TooThin};
 pub use touched::Touched;

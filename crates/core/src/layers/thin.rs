@@ -1,8 +1,8 @@
 //! What is too thin to print from a slot of its own, layer by layer.
 //!
-//! Where what a slot prints is narrower than half a line, or a spot of it takes less than a bead as long as it is wide, the
+//! Where what a slot prints is narrower than 0.6 lines, or a spot of it takes less than a bead as long as it is wide, the
 //! nozzle would leave a smear and the swap to it would be for nothing. It goes to the neighbour with the longest border; what
-//! has no neighbour is not printed. Half a line and not a whole one: a wall of 0.6 lines still prints as one bead.
+//! has no neighbour is not printed. Not a whole line: a wall of 0.6 lines still prints as one bead, and the paths lay no narrower one.
 
 use super::grid::PrintGrid;
 use super::survey::Run;
@@ -18,6 +18,9 @@ pub(super) struct Bit {
     pub(super) area_mm2: f64,
     pub(super) solid_mm2: f64,
 }
+
+/// The narrowest bead, in lines (common practice, no source).
+pub const LEAST_LINES: f64 = 0.6;
 
 /// No region.
 pub(super) const UNPRINTED: u16 = u16::MAX;
@@ -192,14 +195,14 @@ impl OneSlot<'_> {
         });
     }
 
-    /// Marks what is narrower than half a line. The width of a place is the least way across it along rows, columns and both
+    /// Marks what is narrower than 0.6 lines. The width of a place is the least way across it along rows, columns and both
     /// stairs of cells, which tells the width of a straight strip within a twelfth whatever way it runs.
     fn find_narrow(&mut self, planes: &Planes) {
-        // Less by a hair, so that a strip of just half a line prints.
-        const HALF: f64 = 0.5 * (1.0 - 1e-3);
+        // Less by a hair, so that a strip of just that width prints.
+        const LEAST: f64 = LEAST_LINES * (1.0 - 1e-3);
         let grid = self.ground.grid;
         let row = grid.cells[0] as isize;
-        let limit = (HALF * self.ground.line_mm / grid.step_mm) as f32;
+        let limit = (LEAST * self.ground.line_mm / grid.step_mm) as f32;
         let narrow = |at: usize| {
             let stairs = limit * std::f32::consts::SQRT_2;
             is_across(&planes.cover, at, [1, 1], limit)

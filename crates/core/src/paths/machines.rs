@@ -48,6 +48,10 @@ impl Writer<'_> {
         });
         self.nozzle.say(bed(true));
         self.nozzle.say(Step::Slot { slot });
+        if profile.is_by_hand && is_first {
+            let words = format!("Begins with {}", self.words(slot).name);
+            self.nozzle.say(Step::Say { words });
+        }
         self.nozzle.say(Step::Fan { share: 0.0 });
         self.passage(Passage::Start, 0, Some(slot), None);
     }
@@ -102,6 +106,9 @@ impl Writer<'_> {
         let place = place.or(self.nozzle.at).unwrap_or([0.0; 2]);
         let words = self.words(swap.to);
         if profile.splices {
+            if words.nozzle_c > self.words(swap.from).nozzle_c + 0.5 {
+                self.heat_aside(swap, top);
+            }
             self.nozzle.say(Step::Slot { slot: swap.to });
         } else if profile.is_by_hand {
             self.nozzle.pull();
@@ -161,6 +168,17 @@ impl Writer<'_> {
         if let Some(bead) = bead {
             self.nozzle.lay(&bead, None);
         }
+        // What is purged is still of the hotter one.
+        if profile.splices && words.nozzle_c + 0.5 < self.words(swap.from).nozzle_c {
+            self.heat_aside(swap, top);
+        }
+    }
+
+    /// Waits off the print for another temperature.
+    fn heat_aside(&mut self, swap: &Swap, top: f64) {
+        let place = park(self.asked.printer());
+        self.nozzle.go_above(place, top + CLEAR_MM);
+        self.heat(swap);
     }
 
     /// Has a person put the spool of a swap in, where another one was.

@@ -110,6 +110,7 @@ fn moves(steps: &[Step], printer: &Printer) -> (Vec<Move>, Vec<usize>, Pace, Vec
             | Step::Slot { .. }
             | Step::Mix { .. }
             | Step::Fan { .. }
+            | Step::Say { .. }
             | Step::Rest => continue,
         };
         let d = [0, 1, 2].map(|i| to[i] - at[i]);

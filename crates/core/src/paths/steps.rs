@@ -84,6 +84,11 @@ pub enum Step {
         /// How long that takes, s.
         seconds: f64,
     },
+    /// Tells a person something, and goes on.
+    Say {
+        /// What.
+        words: String,
+    },
     /// Heats a nozzle.
     Heat {
         /// Of which tool; none for the one at hand.

@@ -4,10 +4,14 @@
 //! overlap, or leave a gap that no line fills, both share what there is. What is narrower gets a single bead along its middle.
 
 use super::bead::{Bead, BeadKind, Joint, way};
+use crate::layers::LEAST_LINES;
 use crate::shapes::{Area, middle_lines, place};
 
 /// Least and most width of a bead, in lines.
-pub(super) const WIDTHS: [f64; 2] = [0.6, 1.6];
+pub(super) const WIDTHS: [f64; 2] = [LEAST_LINES, 1.6];
+
+/// The plan knows widths to a twelfth: what is narrower by that than the narrowest bead is laid as one all the same.
+const KNOWN: f64 = 11.0 / 12.0;
 
 /// A hair, mm: by so much areas are looked at as narrower than asked, so that rounding does not decide.
 const HAIR_MM: f64 = 0.002;
@@ -53,7 +57,7 @@ pub(super) fn walls(area: &Area, count: usize, line_mm: f64) -> Walls {
 
 /// What of a thin area is wide enough for a bead; crumbs in corners are not.
 pub(super) fn printable(area: &Area, line_mm: f64) -> Area {
-    let least = WIDTHS[0] * line_mm;
+    let least = KNOWN * WIDTHS[0] * line_mm;
     area.opened(0.5 * least - HAIR_MM)
         .without_specks(1.5 * least * least)
 }
@@ -65,7 +69,7 @@ pub(super) fn thin(area: &Area, line_mm: f64) -> Vec<Bead> {
         return Vec::new();
     }
     let most = WIDTHS[1] * line_mm;
-    middle_lines(area, least - 2.0 * HAIR_MM)
+    middle_lines(area, KNOWN * least - 2.0 * HAIR_MM)
         .into_iter()
         .map(|line| Bead {
             kind: BeadKind::Thin,

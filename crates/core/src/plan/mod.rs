@@ -29,6 +29,7 @@ pub use known_time::timed_printer;
 pub use limits::check_extent;
 pub use planner::Planner;
 pub(crate) use prices::Prices;
+pub use prices::purges_of_pairs;
 pub(crate) use print::{Print, dot_mm2};
 pub use sheet::{SheetItem, SheetLine, bill_sheet};
 pub use task::{Task, TaskRegion};

@@ -5,7 +5,7 @@ use super::task::Task;
 use crate::order::CostTable;
 use crate::rinse::purge_mm3;
 use crate::rules::{Aim, PlanRules};
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 /// Purge that another plastic asks for besides the colour, in melt zones (common practice, no source).
 const OTHER_PLASTIC: f64 = 1.0;
@@ -23,6 +23,22 @@ pub(crate) struct SwapPrice {
     pub(crate) extra_mm3: f64,
     /// Waiting for the temperature, s.
     pub(crate) heat_s: f64,
+}
+
+/// What every swap from slot to slot, from 1, purges at the printer's own tolerance, mm³.
+pub fn purges_of_pairs(task: &Task) -> BTreeMap<(u8, u8), f64> {
+    let mut prices = Prices::new(task);
+    let slots = 0..task.filaments.len() as u8;
+    let pairs = slots
+        .clone()
+        .flat_map(|a| slots.clone().map(move |b| (a, b)));
+    pairs
+        .filter(|(from, to)| from != to)
+        .map(|(from, to)| {
+            let price = prices.of(from, to, task.printer.tolerance);
+            ((from + 1, to + 1), price.purge_mm3)
+        })
+        .collect()
 }
 
 /// Prices of swaps, worked out when they are asked for.

@@ -251,7 +251,7 @@ pub struct RegionTotal {
     pub layers: usize,
 }
 
-/// What of a region is too thin to print from its own slot: narrower than half a line, or less than one line's bead.
+/// What of a region is too thin to print from its own slot: narrower than 0.6 lines, or less than one line's bead.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct ThinTotal {

@@ -132,7 +132,7 @@ fn a_part_narrower_than_a_line_says_so_however_large_the_rest_is() {
     assert_eq!(plan.unprinted_parts[0].by, None);
     let said = caution(&plan, "part-unprinted").expect("said");
     assert!(
-        said.is_wrong && said.message.contains("narrower than half a line"),
+        said.is_wrong && said.message.contains("narrower than 0.6 lines"),
         "{}",
         said.message
     );

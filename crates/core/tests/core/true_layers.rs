@@ -222,9 +222,9 @@ fn a_strip_prints_from_half_a_line_on(#[case] soak_mm: f64, #[case] least: usize
 #[rstest]
 fn a_strip_is_measured_whatever_way_it_runs(
     #[values(0.0, 13.0, 30.0, 45.0, 61.0)] degrees: f64,
-    #[values(0.12, 0.17, 0.26, 0.4)] wide_mm: f64,
+    #[values(0.12, 0.2, 0.3, 0.4)] wide_mm: f64,
 ) {
-    // A wall standing alone: thinner than half a line of 0.42 mm nobody can print it.
+    // A wall standing alone: thinner than 0.6 lines of 0.42 mm nobody can print it.
     let (sin, cos) = degrees.to_radians().sin_cos();
     let mut wall = box_mesh([0.0, 0.0, 0.0], [12.0, wide_mm, 2.0]);
     for p in &mut wall.vertices {
@@ -240,7 +240,7 @@ fn a_strip_is_measured_whatever_way_it_runs(
         let printed = layer.regions[0].area_mm2;
         assert_relative_eq!(printed + layer.unprinted_mm2(), area, max_relative = 1e-4);
         let is_printed = printed > 0.9 * area;
-        assert_eq!(is_printed, wide_mm > 0.21, "{printed} of {area}");
+        assert_eq!(is_printed, wide_mm > 0.252, "{printed} of {area}");
         assert!(is_printed || printed < 0.03 * area, "{printed} of {area}");
     }
 }

@@ -13,5 +13,6 @@ mod plan;
 mod plan_block;
 mod plan_settings;
 mod prints;
+mod rehearsing;
 mod right_through;
 mod whole_line;

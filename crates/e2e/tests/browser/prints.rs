@@ -92,7 +92,7 @@ async fn beads_are_scrubbed_and_a_setting_changes_file_and_bill() -> Result<()> 
         .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
         .await?;
     click(client, "//a[@aria-label='Download Print file (G-code)']").await?;
-    let text = String::from_utf8(downloaded(&desk.browser.downloads(), "print.gcode").await?)?;
+    let text = String::from_utf8(downloaded(&desk.browser.downloads(), "-feeder.gcode").await?)?;
     ensure!(
         text.matches("; layer ").count() == layers,
         "layers of the file"

@@ -49,10 +49,17 @@ pub(crate) async fn file(
     let (name, bytes) = off_thread(move || {
         let session = app.workshop.session(id)?;
         let stem = session.with_job(stem);
+        let mut name = format!("{stem}-{file}");
         let bytes = match output.kind {
-            OutputKind::Print => session.print_files(&app.workshop, &is_wanted)?.single()?,
+            OutputKind::Print => {
+                let files = session.print_to_take(&app.workshop, &is_wanted)?;
+                if let Some(only) = files.files.first() {
+                    name.clone_from(&only.name);
+                }
+                files.single()?
+            }
             OutputKind::PrintZip => {
-                let files = session.print_files(&app.workshop, &is_wanted)?;
+                let files = session.print_to_take(&app.workshop, &is_wanted)?;
                 let rack = app.workshop.rack()?;
                 files.zipped(session.with_job(Job::clone).threemf(&rack)?)?
             }
@@ -67,7 +74,7 @@ pub(crate) async fn file(
             OutputKind::Recipe => json(&session.recipe(&app.workshop)?)?,
             OutputKind::Project => session.project(&app.workshop)?,
         };
-        Ok((format!("{stem}-{file}"), bytes))
+        Ok((name, bytes))
     })
     .await?;
     let disposition = format!("attachment; filename=\"{name}\"");

@@ -10,6 +10,9 @@ mod meshes;
 mod parts;
 mod plans;
 mod rack;
+mod rehearsal;
+mod release;
+mod sending;
 mod staged;
 mod table;
 

@@ -1,6 +1,9 @@
 //! Every call, once: its path and method stand with its handler, and the OpenAPI document is made of the same.
 
-use super::{card, colouring, events, exports, jobs, load, meshes, parts, plans, rack, staged};
+use super::{
+    card, colouring, events, exports, jobs, load, meshes, parts, plans, rack, rehearsal, release,
+    sending, staged,
+};
 use crate::app::AppState;
 use axum::extract::DefaultBodyLimit;
 use utoipa::OpenApi;
@@ -74,6 +77,16 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(plans::print_settings, plans::set_printing))
         .routes(routes!(plans::stop_moves))
         .routes(routes!(plans::moves_bytes))
+        .routes(routes!(rehearsal::begin, rehearsal::show, rehearsal::end))
+        .routes(routes!(rehearsal::answer))
+        .routes(routes!(rehearsal::speed))
+        .routes(routes!(rehearsal::trouble))
+        .routes(routes!(rehearsal::rest))
+        .routes(routes!(release::show, release::say))
+        .routes(routes!(release::people, release::set_people))
+        .routes(routes!(release::waiting))
+        .routes(routes!(sending::send, sending::show, sending::cancel))
+        .routes(routes!(sending::answer))
         .routes(routes!(exports::bodies))
         .routes(routes!(exports::file))
         .routes(routes!(events::events))

@@ -82,7 +82,7 @@ impl Session {
     }
 
     /// What the job's printer said when it was asked last; nothing if the job has another printer since.
-    fn answer(&self) -> Option<Result<PrinterReport, Problem>> {
+    pub(super) fn answer(&self) -> Option<Result<PrinterReport, Problem>> {
         let address = self.with_job(|job| job.printer.address.clone());
         let asked = lock(&self.asked).clone();
         asked.filter(|(of, _)| *of == address).map(|(_, said)| said)

@@ -13,6 +13,8 @@ mod print_settings;
 mod printing;
 mod projects;
 mod rack;
+mod rehearsing;
+mod releasing;
 mod searches;
 mod session;
 mod staging;

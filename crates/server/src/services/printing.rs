@@ -77,7 +77,10 @@ impl Session {
                 &planned.job,
                 &planned.rack,
                 (&planned.plan, &planned.planner),
-                (&stem(&planned.job), Some(planned.revision)),
+                (
+                    &named(&planned.job, planned.revision),
+                    Some(planned.revision),
+                ),
                 &progress,
             )
         });
@@ -108,7 +111,7 @@ impl Session {
         Ok((revision, moves_bytes(&made)))
     }
 
-    fn made(&self, revision: u32) -> Option<Made> {
+    pub(super) fn made(&self, revision: u32) -> Option<Made> {
         let seen = |_, _: f64, found: &[Made]| found.first().cloned();
         self.printing.0.seen(revision, "", seen)
     }
@@ -128,10 +131,31 @@ impl Session {
         let (job, plan, planner) = self.standing()?;
         let rack = workshop.rack()?;
         let go_on = |_: f64| is_wanted.load(Ordering::Relaxed);
-        let named = (stem(&job), Some(self.revision()));
-        let named = (named.0.as_str(), named.1);
+        let revision = self.revision();
+        let name = named(&job, revision);
+        let named = (name.as_str(), Some(revision));
         let made = print_files(&job, &rack, (&plan, &planner), named, &go_on)?;
         Ok(Arc::new(made))
+    }
+
+    /// The same as they are taken to the printer: with who released them, where somebody has.
+    ///
+    /// # Errors
+    /// As for [`Session::print_files`].
+    pub(crate) fn print_to_take(
+        &self,
+        workshop: &Workshop,
+        is_wanted: &AtomicBool,
+    ) -> Result<Arc<PrintFiles>, ApiError> {
+        let made = self.print_files(workshop, is_wanted)?;
+        Ok(match self.released_by(workshop)? {
+            Some((by, at_s)) => {
+                let date = time::OffsetDateTime::from_unix_timestamp(at_s);
+                let date = date.map_or_else(|_| String::new(), |d| d.date().to_string());
+                Arc::new(PrintFiles::clone(&made).released(&by, &date))
+            }
+            None => made,
+        })
     }
 
     /// The beads of a layer, for one piece.
@@ -159,7 +183,7 @@ impl Session {
     }
 
     /// The job with its plan and what that was made with.
-    fn standing(&self) -> Result<Standing, ApiError> {
+    pub(super) fn standing(&self) -> Result<Standing, ApiError> {
         let revision = self.revision();
         let not_ready = self.ready_plan().err();
         match self.planning.standing(revision) {
@@ -186,7 +210,7 @@ fn runs(hanging: &[(usize, f64)]) -> Vec<HangingRun> {
     found
 }
 
-type Standing = (
+pub(super) type Standing = (
     Job,
     Arc<varichrom_core::advice::CheckedPlan>,
     varichrom_core::plan::Planner,
@@ -204,6 +228,11 @@ fn view(bead: &Bead) -> BeadView {
             .map(|j| [round(j.at[0]), round(j.at[1]), round(j.width)])
             .collect(),
     }
+}
+
+/// What the names of a job's print files begin with: job, revision, kind of machine.
+fn named(job: &Job, revision: u32) -> String {
+    format!("{}-r{revision}-{}", stem(job), job.printer.profile().kind)
 }
 
 /// What the names of a job's files begin with: its name in the letters that every file system and header takes.

@@ -5,6 +5,7 @@ use super::editing::{Editing, Watched};
 use super::parts::Meetings;
 use super::planning::Planning;
 use super::printing::Printing;
+use super::rehearsing::Rehearsing;
 use super::states::{KeptStates, OfJob};
 use super::trials::Trials;
 use super::workshop::{Workshop, lock};
@@ -36,6 +37,7 @@ pub(crate) struct Session {
     pub(super) trials: Trials,
     pub(super) bodies: KnownBodies,
     pub(super) printing: Printing,
+    pub(super) rehearsing: Rehearsing,
     pub(super) states: KeptStates,
     editing: Editing,
     /// What was said at which address when it was asked last.
@@ -54,6 +56,7 @@ impl Session {
             trials: Trials::default(),
             bodies: KnownBodies::default(),
             printing: Printing::default(),
+            rehearsing: Rehearsing::default(),
             states: KeptStates::default(),
             editing: Editing::default(),
             asked: Mutex::default(),

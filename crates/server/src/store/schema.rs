@@ -103,4 +103,23 @@ diesel::table! {
         body -> Text,
     }
 }
+
+diesel::table! {
+    people (name) {
+        name -> Text,
+    }
+}
+
+diesel::table! {
+    looks (id) {
+        id -> Integer,
+        job_id -> Integer,
+        revision -> Integer,
+        body -> Text,
+        said_at -> Timestamp,
+    }
+}
+
+diesel::joinable!(looks -> jobs (job_id));
+diesel::allow_tables_to_appear_in_same_query!(looks, jobs);
 diesel::allow_tables_to_appear_in_same_query!(contents, job_contents);

@@ -8,6 +8,7 @@ use varichrom_core::handover::{BodyDepth, outputs_as_typescript};
 use varichrom_core::job::Contact;
 use varichrom_core::limits::limits_as_typescript;
 use varichrom_core::model::DefectPlace;
+use varichrom_core::rehearsal::Answer;
 use varichrom_core::rinse::Calibration;
 
 /// Writes every type that travels to the browser or comes from it into a folder, and the limits of what is typed.
@@ -34,7 +35,18 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         ChangeRack,
         Contact,
         DefectPlace,
+        Answer,
         BeadsView,
+        BeginRehearsal,
+        LetGoWrong,
+        People,
+        RehearsalView,
+        ReleaseView,
+        Said,
+        SendPrint,
+        SentView,
+        SetSpeed,
+        WaitingJob,
         DepthsView,
         Desk,
         JobEvent,

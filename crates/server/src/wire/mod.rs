@@ -6,6 +6,9 @@ mod intake;
 mod load;
 mod parts;
 mod plan;
+mod rehearsal;
+mod release;
+mod sending;
 
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
@@ -28,6 +31,9 @@ pub(crate) use plan::{
     PrintSettingView, PrintSettingsView, ReadySetView, SearchState, SetChange, SetPrinting,
     SheetView, SlotBeadsView, SnagFacets, SnagsView, TriedWay, WaysView,
 };
+pub(crate) use rehearsal::{BeginRehearsal, LetGoWrong, RehearsalView, RehearsedSlot, SetSpeed};
+pub(crate) use release::{CareView, Look, People, ReleaseState, ReleaseView, Said, WaitingJob};
+pub(crate) use sending::{SendPrint, SentView};
 
 pub use export::export_types;
 
@@ -355,6 +361,8 @@ pub enum JobEvent {
         /// Its new revision.
         revision: u32,
     },
+    /// Something was said of it before it is printed, or ticked off.
+    Looked,
     /// A long edit got on; it ends with its answer, and with `changed` if it was made.
     Editing {
         /// Finished share.

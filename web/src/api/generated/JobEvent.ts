@@ -7,7 +7,7 @@ export type JobEvent = { "event": "changed",
 /**
  * Its new revision.
  */
-revision: number, } | { "event": "editing", 
+revision: number, } | { "event": "looked" } | { "event": "editing", 
 /**
  * Finished share.
  */

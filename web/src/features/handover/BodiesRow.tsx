@@ -12,6 +12,7 @@ import { count, counted, volume } from "../../ui/format";
 import { Select } from "../../ui/Select";
 import { Bar } from "../../ui/states";
 import { Download } from "./Download";
+import { OutputRow } from "./OutputRow";
 
 const { bodies } = outputs;
 
@@ -34,44 +35,48 @@ export function BodiesRow({ job }: { job: JobView }) {
   const Mark = isOpen ? ChevronDown : ChevronRight;
   return (
     <>
-      <tr className={`${isOpen ? "" : "border-b border-line"} align-top`}>
-        <td className="py-3 font-semibold">{bodies.name}</td>
-        <td className="py-3">
-          {bodies.carries}
-          <span className="mt-1.5 flex items-center gap-3">
-            <Select label="What the bodies are" value={depth} options={ways} onChange={(d) => setDepth(d as BodyDepth)} className="w-60" />
-            <button
-              type="button"
-              aria-expanded={isOpen}
-              onClick={() => setOpen(!isOpen)}
-              className="flex items-center gap-1 font-medium text-plum hover:underline"
-            >
-              <Mark size={13} aria-hidden /> What is in it
-            </button>
-          </span>
-        </td>
-        <td className="py-3 pl-6 text-soft">{ways.find((w) => w.value === depth)?.loses}</td>
-        <td className="py-2.5 text-right">
-          <Download href={`${api.fileUrl(job.id, bodies.file)}?depth=${depth}`} name={bodies.name} />
-        </td>
-      </tr>
+      <OutputRow
+        name={bodies.name}
+        carries={
+          <>
+            {bodies.carries}
+            <span className="mt-1.5 flex items-center gap-3">
+              <Select
+                label="What the bodies are"
+                value={depth}
+                options={ways}
+                onChange={(d) => setDepth(d as BodyDepth)}
+                className="w-60"
+              />
+              <button
+                type="button"
+                aria-expanded={isOpen}
+                onClick={() => setOpen(!isOpen)}
+                className="flex items-center gap-1 font-medium text-plum hover:underline"
+              >
+                <Mark size={13} aria-hidden /> What is in it
+              </button>
+            </span>
+          </>
+        }
+        loses={ways.find((w) => w.value === depth)?.loses ?? ""}
+      >
+        <Download href={`${api.fileUrl(job.id, bodies.file)}?depth=${depth}`} name={bodies.name} />
+      </OutputRow>
       {isOpen && (
-        <tr className="border-b border-line">
-          <td />
-          <td colSpan={3} className="pb-4">
-            {found.data ? (
-              <Bodies job={job} view={found.data} />
-            ) : found.error ? (
-              <p className="text-wrong" role="alert">
-                {found.error.message}
-              </p>
-            ) : (
-              <span className="flex items-center gap-3 py-1 text-soft" role="status">
-                <Bar done={null} /> cutting the bodies
-              </span>
-            )}
-          </td>
-        </tr>
+        <li className="border-b border-line pb-4 pt-2">
+          {found.data ? (
+            <Bodies job={job} view={found.data} />
+          ) : found.error ? (
+            <p className="text-wrong" role="alert">
+              {found.error.message}
+            </p>
+          ) : (
+            <span className="flex items-center gap-3 py-1 text-soft" role="status">
+              <Bar done={null} /> cutting the bodies
+            </span>
+          )}
+        </li>
       )}
     </>
   );
@@ -95,8 +100,8 @@ function Bodies({ job, view }: { job: JobView; view: BodiesView }) {
           {t.message}. <span className="text-soft">{t.mend}</span>
         </p>
       ))}
-      <div className="flex items-start gap-8">
-        <div className="max-h-64 flex-1 overflow-y-auto" data-testid="bodies">
+      <div className="flex flex-col gap-3">
+        <div className="max-h-64 w-full overflow-y-auto" data-testid="bodies">
           <table className="w-full">
             <thead>
               <tr className="border-b border-line text-left text-soft">
@@ -120,7 +125,7 @@ function Bodies({ job, view }: { job: JobView; view: BodiesView }) {
             </tbody>
           </table>
         </div>
-        <table className="w-72 shrink-0" data-testid="body-sums">
+        <table className="w-full" data-testid="body-sums">
           <thead>
             <tr className="border-b border-line text-left text-soft">
               <th className="py-1 font-normal">Region</th>

@@ -5,6 +5,7 @@ import type { MovesView } from "../../api/generated/MovesView";
 import { count, counted, duration } from "../../ui/format";
 import { Hanging, MovesState } from "../beads/MovesTable";
 import { SettingsButton } from "../settings/SettingsDrawer";
+import { AtThePrinter, SendButton } from "./AtThePrinter";
 import { Download } from "./Download";
 
 const size = (bytes: number) => (bytes < 1e6 ? `${count(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
@@ -26,7 +27,8 @@ export function PrintRows({ job, moves, isReady }: { job: JobView; moves: MovesV
         </div>
       )}
       {isReady && moves && <Hanging moves={moves} />}
-      {files.map((f) => (
+      {isReady && <AtThePrinter job={job} files={files} />}
+      {files.map((f, number) => (
         <div key={f.name} className="flex items-center justify-between gap-4 border-b border-line py-2.5">
           <div className="min-w-0">
             <p className="truncate font-semibold">{f.name}</p>
@@ -42,6 +44,7 @@ export function PrintRows({ job, moves, isReady }: { job: JobView; moves: MovesV
             {duration(f.seconds)} · {size(f.bytes)}
           </p>
           {!several && <Download href={api.fileUrl(job.id, outputs.print.file)} name={outputs.print.name} />}
+          <SendButton job={job} file={number} />
         </div>
       ))}
       {only && (

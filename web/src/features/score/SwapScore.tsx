@@ -127,7 +127,9 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
               <span className="block truncate text-[12px] font-semibold" title={slot?.spool?.name ?? "No spool"}>
                 {slot?.spool?.name ?? "No spool"}
               </span>
-              {rows.length <= 6 && !before && <span className="figure block text-[11px] text-soft">slot {row.slot}</span>}
+              {rows.length <= 6 && !before && (height - top - foot) / rows.length > 30 && (
+                <span className="figure block text-[11px] text-soft">slot {row.slot}</span>
+              )}
             </span>
           </div>
         );

@@ -18,6 +18,7 @@ const views = {
   colour: lazy(() => import("../colour/ColourStage").then((m) => ({ default: m.ColourStage }))),
   load: lazy(() => import("../load/LoadStage").then((m) => ({ default: m.LoadStage }))),
   plan: lazy(() => import("../plan/PlanStage").then((m) => ({ default: m.PlanStage }))),
+  rehearsal: lazy(() => import("../rehearsal/RehearsalPage").then((m) => ({ default: m.RehearsalPage }))),
   handover: lazy(() => import("../handover/HandoverStage").then((m) => ({ default: m.HandoverStage }))),
 };
 
@@ -33,7 +34,7 @@ function Opening({ id }: { id: number }) {
 }
 
 /** One job: the header with its stages, and the stage that is open. */
-export function JobPage({ id, stage }: { id: number; stage: Stage }) {
+export function JobPage({ id, stage, isRehearsal }: { id: number; stage: Stage; isRehearsal: boolean }) {
   const job = useJob(id);
   const region = useBench((s) => s.region);
   const setRegion = useBench((s) => s.setRegion);
@@ -72,12 +73,12 @@ export function JobPage({ id, stage }: { id: number; stage: Stage }) {
       </Trouble>
     );
   }
-  const View = views[stage];
+  const View = views[isRehearsal ? "rehearsal" : stage];
   return (
     <div className="flex h-full flex-col">
       <Header job={job.data} stage={stage} />
       <div className="min-h-0 flex-1">
-        <StageFence key={stage} what={stageNames[stage]}>
+        <StageFence key={isRehearsal ? "rehearsal" : stage} what={isRehearsal ? "Rehearsal" : stageNames[stage]}>
           <Suspense fallback={<Waiting what={`Opening ${stageNames[stage]}`} />}>
             <View job={job.data} />
           </Suspense>

@@ -39,6 +39,8 @@ export interface Stack {
   moves: Uint32Array;
   paint: (colours: Uint8Array) => void;
   cutAt: (mm: number) => void;
+  /** Shows what is laid before a move, by its number. */
+  laidUntil: (move: number) => void;
   dispose: () => void;
 }
 
@@ -92,6 +94,15 @@ export function stackOf(data: MoveData): Stack {
     cutAt: (mm) => {
       const top = material.uniforms.top;
       if (top) top.value = mm;
+    },
+    laidUntil: (move) => {
+      let [low, high] = [0, count];
+      while (low < high) {
+        const middle = (low + high) >> 1;
+        if ((moves[middle] ?? 0) < move) low = middle + 1;
+        else high = middle;
+      }
+      geometry.instanceCount = low;
     },
     dispose: () => {
       geometry.dispose();

@@ -23,7 +23,7 @@ pub(super) fn parts(job: &Job, lost: &[UnprintedPart], found: &mut Vec<Caution>)
             ),
             (WhyUnprinted::TooThin, _) => (
                 format!(
-                    "No layer prints {}: it is narrower than half a line of {:.2} mm everywhere",
+                    "No layer prints {}: it is narrower than 0.6 lines of {:.2} mm everywhere",
                     part.part, job.printer.line_width_mm
                 ),
                 "Make it thicker, or print narrower lines.".to_string(),
@@ -128,7 +128,7 @@ pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>)
             code: "too-thin",
             is_wrong: thin.to.is_none(),
             message: format!(
-                "{:.1} mm³ of {name} {where_} are narrower than half a line of {line_mm:.2} mm, or less than one bead: {fate}",
+                "{:.1} mm³ of {name} {where_} are narrower than 0.6 lines of {line_mm:.2} mm, or less than one bead: {fate}",
                 thin.volume_mm3
             ),
             place: String::new(),

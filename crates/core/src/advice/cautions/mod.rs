@@ -96,7 +96,7 @@ fn nothing(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
         )
     } else if print.shares.iter().any(|s| !s.too_thin.is_empty()) {
         (
-            "Nothing is printed: all of it is narrower than half a line, or less than one bead",
+            "Nothing is printed: all of it is narrower than 0.6 lines, or less than one bead",
             "Make it larger, or print narrower lines.",
         )
     } else {

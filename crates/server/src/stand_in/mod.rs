@@ -1,12 +1,14 @@
-//! A small printer that only says what it is and holds, for trying out Load without one (docs/stand-in.md).
+//! A small simulated printer: it says what it is and holds, and prints what it is sent in simulated time (docs/stand-in.md).
 
-use axum::extract::State;
+mod printing;
+
+use axum::extract::{DefaultBodyLimit, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use axum::routing::{get, put};
+use axum::routing::{get, post, put};
 use axum::{Json, Router};
 use serde::{Deserialize, Serialize};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::Duration;
 use varichrom_core::advice::load::PrinterReport;
 
@@ -27,10 +29,10 @@ pub enum Mood {
     Nonsense,
 }
 
-#[derive(Debug, Clone)]
 struct StandIn {
     report: PrinterReport,
     mood: Mood,
+    print: Option<printing::Print>,
 }
 
 type Shared = Arc<Mutex<StandIn>>;
@@ -38,23 +40,40 @@ type Shared = Arc<Mutex<StandIn>>;
 /// Longer than anybody waits for an answer.
 const SILENCE: Duration = Duration::from_secs(60);
 
-/// The stand-in as a router: `GET /printer`, `PUT /printer`, `PUT /mood`.
+/// Largest file that it takes, bytes.
+const LARGEST_FILE: usize = 256 * 1024 * 1024;
+
+/// The stand-in as a router: what it is and holds, its mood, and what it prints.
 pub fn stand_in(report: PrinterReport, mood: Mood) -> Router {
     Router::new()
         .route("/printer", get(answer).put(set_printer))
         .route("/mood", put(set_mood))
-        .with_state(Arc::new(Mutex::new(StandIn { report, mood })))
+        .route(
+            "/print",
+            get(printing::show)
+                .put(printing::take)
+                .delete(printing::stop),
+        )
+        .route("/print/answer", post(printing::answer))
+        .route("/print/speed", put(printing::set_speed))
+        .route("/print/trouble", post(printing::go_wrong))
+        .layer(DefaultBodyLimit::max(LARGEST_FILE))
+        .with_state(Arc::new(Mutex::new(StandIn {
+            report,
+            mood,
+            print: None,
+        })))
 }
 
-fn state(shared: &Shared) -> StandIn {
-    shared
-        .lock()
-        .unwrap_or_else(PoisonError::into_inner)
-        .clone()
+fn held(shared: &Shared) -> MutexGuard<'_, StandIn> {
+    shared.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 async fn answer(State(shared): State<Shared>) -> Response {
-    let StandIn { mut report, mood } = state(&shared);
+    let (mut report, mood) = {
+        let held = held(&shared);
+        (held.report.clone(), held.mood)
+    };
     match mood {
         Mood::Right => {}
         Mood::Wrong => {
@@ -76,7 +95,7 @@ async fn set_printer(
     State(shared): State<Shared>,
     Json(report): Json<PrinterReport>,
 ) -> StatusCode {
-    shared.lock().unwrap_or_else(PoisonError::into_inner).report = report;
+    held(&shared).report = report;
     StatusCode::NO_CONTENT
 }
 
@@ -87,7 +106,7 @@ struct SetMood {
 }
 
 async fn set_mood(State(shared): State<Shared>, Json(asked): Json<SetMood>) -> StatusCode {
-    shared.lock().unwrap_or_else(PoisonError::into_inner).mood = asked.mood;
+    held(&shared).mood = asked.mood;
     StatusCode::NO_CONTENT
 }
 

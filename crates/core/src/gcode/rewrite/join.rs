@@ -1,0 +1,125 @@
+//! Passes joined into one file: between them the nozzle lifts, and a person changes the spool.
+
+use super::draft::{Difference, Draft};
+use super::halts::{Frame, Halt, Way};
+use super::{Rewritten, Seen, Wanted, check_same_beads};
+use crate::Problem;
+use crate::gcode::reader::{Line, Reader, Told};
+use crate::gcode::written::{Allowed, Standing, check_written};
+
+/// Files of one slot each as one file, in order, looked over as it is written. `parts`: text and slot of each.
+///
+/// # Errors
+/// Those of [`super::super::read`], with the number of the file; `rewrite-refused`; `print-refused` where the nozzle would meet what
+/// earlier files laid, with the line of the joined file.
+pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Problem> {
+    let mut all = Rewritten {
+        text: String::new(),
+        differences: Vec::new(),
+        splices: Vec::new(),
+        left: Vec::new(),
+    };
+    let (mut seen, mut slot, mut hottest_c) = (Seen::default(), None, 0.0f64);
+    for (number, (text, next)) in parts.iter().enumerate() {
+        let in_file = |p: Problem| Problem {
+            place: Some(format!(
+                "file {}, {}",
+                number + 1,
+                p.place.unwrap_or_default()
+            )),
+            ..p
+        };
+        let lines: Vec<Line> = Reader::new(text)
+            .collect::<Result<_, _>>()
+            .map_err(in_file)?;
+        let mut draft = Draft::of(text);
+        if number > 0 {
+            let halt = Halt {
+                line: 1,
+                slot: *next,
+                way: Way::Pause,
+                at: [
+                    seen.at[0],
+                    seen.at[1],
+                    f64::max(seen.at[2], seen.highest_mm),
+                ],
+                above_mm: seen.highest_mm,
+                frame: Frame::of(&Reader::new(text)),
+            };
+            let mut block = vec!["G21".to_string(), "G92 E0".into()];
+            block.extend(halt.block(slot, wanted)?);
+            draft.before(
+                1,
+                block,
+                format!("file {}: {}", number + 1, halt.why(wanted)),
+            );
+        }
+        let last = lines.iter().rposition(lays).unwrap_or(0);
+        for (index, line) in lines.iter().enumerate() {
+            let is_over = index > last && number + 1 < parts.len();
+            let why = match &line.told {
+                Told::Home(_) if number > 0 || is_over => "no zero is looked for over a print",
+                Told::Other(word) if word == "G29" && number > 0 => {
+                    "nothing is probed over a print"
+                }
+                Told::Other(word)
+                    if is_over
+                        && (word == "M84" || word == "M18" || word == "M2" || word == "M30") =>
+                {
+                    "the print goes on"
+                }
+                Told::Heat { c, .. } | Told::Bed { c, .. } if is_over && *c == 0.0 => {
+                    "it stays warm"
+                }
+                Told::Select(_) => {
+                    return Err(in_file(Problem::new(
+                        "rewrite-refused",
+                        "This file calls tools of its own".to_string(),
+                        format!("line {}", line.number),
+                        "Join files of one colour each.",
+                    )));
+                }
+                _ => {
+                    if let Told::Heat { c, .. } = line.told {
+                        hottest_c = hottest_c.max(c);
+                    }
+                    seen.after(line);
+                    continue;
+                }
+            };
+            draft.replace(line.number, Vec::new(), why);
+        }
+        slot = Some(*next);
+        let above: usize = parts[..number]
+            .iter()
+            .map(|(text, _)| text.lines().count())
+            .sum();
+        let (text, differences) = draft.finish();
+        all.text += &text;
+        all.differences
+            .extend(differences.into_iter().map(|d| Difference {
+                line: d.line + above,
+                ..d
+            }));
+    }
+    let before: String = parts
+        .iter()
+        .map(|(text, _)| format!("G21\nG90\nM82\nG92 E0\n{text}\n"))
+        .collect();
+    check_same_beads(&before, &all.text)?;
+    let allowed = Allowed {
+        printer: wanted.printer,
+        hottest_c,
+    };
+    check_written(&all.text, &allowed, &mut Standing::default())?;
+    Ok(all)
+}
+
+fn lays(line: &Line) -> bool {
+    match line.told {
+        Told::Move {
+            from, to, feed_mm, ..
+        } => feed_mm > 0.0 && (from[0], from[1]) != (to[0], to[1]),
+        _ => false,
+    }
+}

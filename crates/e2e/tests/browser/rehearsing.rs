@@ -1,0 +1,185 @@
+//! Before and at the print, by the real pointer and keyboard: a full rehearsal with a run-out answered, troubles caught by the page, a
+//! release that an edit voids, and a file sent to a printer that is a process of its own.
+
+use crate::plan_block::block;
+use anyhow::{Result, ensure};
+use fantoccini::Locator;
+use serde_json::json;
+use varichrom_e2e::{Desk, StandIn, click, wait_for};
+
+const HAPPENED: &str = "[aria-label='What happened']";
+const VERDICT: &str = "[aria-label='Verdict']";
+const RELEASE: &str = "[aria-label='Release']";
+const CHECKS: &str = "[aria-label='Checks']";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_whole_print_is_rehearsed_and_a_run_out_answered() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    client
+        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
+        .await?;
+    wait_for(client, CHECKS, |t| t.contains("has not been rehearsed")).await?;
+    click(client, "//button[.='Rehearse']").await?;
+    wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+    // The spool that prints ends: the machine asks, and somebody puts in another one.
+    click(client, "//button[.='Run out']").await?;
+    wait_for(client, "[role='alert']", |t| t.contains("is empty")).await?;
+    click(client, "//button[.='Loaded, go on']").await?;
+    pace(client, "at once").await?;
+    wait_for(client, VERDICT, |t| {
+        t.contains("It prints as it should") && t.contains("slot 1")
+    })
+    .await?;
+    // Without anything going wrong it counts, and Handover says so.
+    click(client, "//button[.='From the start']").await?;
+    wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+    pace(client, "at once").await?;
+    wait_for(client, VERDICT, |t| t.contains("It prints as it should")).await?;
+    click(client, "//button[.='Back to Handover']").await?;
+    wait_for(client, CHECKS, |t| t.contains("Rehearsed: no stain")).await?;
+    Ok(())
+}
+
+async fn pace(client: &fantoccini::Client, pace: &str) -> Result<()> {
+    click(client, "//button[@aria-label='Pace']").await?;
+    click(client, &format!("//*[@role='option'][.='{pace}']")).await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn each_trouble_is_seen_on_the_page() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    for (trouble, pane, said) in [
+        ("Jam", "[role='alert']", "Nothing comes out"),
+        ("Power cut", "[role='alert']", "The power is gone"),
+        ("Lost steps", VERDICT, "Laid aside of its place"),
+        ("Wrong spool", VERDICT, "It does not print as it should"),
+    ] {
+        client
+            .goto(&format!("{}/jobs/{}/rehearsal", app.url, job.id))
+            .await?;
+        click(client, "//button[.='From the start']").await?;
+        wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+        click(client, &format!("//button[.='{trouble}']")).await?;
+        if pane == VERDICT {
+            pace(client, "at once").await?;
+        }
+        wait_for(client, pane, |t| t.contains(said)).await?;
+        if trouble == "Power cut" {
+            wait_for(client, HAPPENED, |t| t.contains("The power went")).await?;
+            // The rest of the file is there, and finds its height by hand.
+            let link = client
+                .find(Locator::XPath("//a[.='Save the rest of the file']"))
+                .await?;
+            let path = link.attr("href").await?.unwrap_or_default();
+            let rest = reqwest::get(format!("{}{path}", app.url))
+                .await?
+                .error_for_status()?
+                .text()
+                .await?;
+            ensure!(
+                rest.contains("G92 Z") && rest.contains("G28 X Y\n"),
+                "{}",
+                &rest[..400]
+            );
+        }
+    }
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_person_releases_and_an_edit_voids_it() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    let handover = format!("{}/jobs/{}/handover", app.url, job.id);
+    client.goto(&handover).await?;
+    wait_for(client, RELEASE, |t| t.contains("Nobody has let it go")).await?;
+    be(client, "Ada").await?;
+    click(client, "//button[.='Ask to look']").await?;
+    wait_for(client, RELEASE, |t| t.contains("asks anybody to look")).await?;
+    let waiting = reqwest::get(format!("{}/api/waiting", app.url))
+        .await?
+        .text()
+        .await?;
+    ensure!(waiting.contains("block"), "{waiting}");
+    // Another person sends it back with a note, and then lets it go.
+    be(client, "Ben").await?;
+    click(client, "//button[.='Send back with a note']").await?;
+    let note = client.wait().for_element(Locator::Css("textarea")).await?;
+    note.send_keys("The lid is too thin").await?;
+    click(client, "//button[.='Send back']").await?;
+    wait_for(client, RELEASE, |t| {
+        t.contains("Sent back by Ben") && t.contains("too thin") && t.contains("at layer 1")
+    })
+    .await?;
+    click(client, "//button[.='Release']").await?;
+    wait_for(client, RELEASE, |t| t.contains("Released by Ben")).await?;
+    let file = format!("{}/api/jobs/{}/files/print.gcode", app.url, job.id);
+    let text = reqwest::get(&file).await?.text().await?;
+    ensure!(text.lines().take(3).any(|l| l.contains("released by Ben")));
+    // Any edit voids it, and undoing the edit does not bring it back.
+    job.edit(json!({ "edit": "set-soak", "region": "lid", "soak_mm": 1.2 }))
+        .await?;
+    wait_for(client, RELEASE, |t| t.contains("No longer released")).await?;
+    let text = reqwest::get(&file).await?.text().await?;
+    ensure!(!text.contains("released by"));
+    // A tick is kept with who made it.
+    click(client, "//label[contains(., 'Bed clean')]").await?;
+    wait_for(client, "[aria-label='By hand']", |t| t.contains("Ben")).await?;
+    Ok(())
+}
+
+/// Says who sits here.
+async fn be(client: &fantoccini::Client, name: &str) -> Result<()> {
+    let field = client
+        .wait()
+        .for_element(Locator::Css("input[aria-label='Your name']"))
+        .await?;
+    field.clear().await?;
+    field.send_keys(&format!("{name}\u{e007}")).await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_is_sent_to_a_printer_and_stopped() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    let printer = StandIn::start("right")?;
+    let mut own = job.get("").await?["printer"].take();
+    own["address"] = json!(printer.url);
+    job.edit(json!({ "edit": "set-printer", "printer": own }))
+        .await?;
+    client
+        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
+        .await?;
+    click(client, "//button[.='Send']").await?;
+    wait_for(client, "[aria-label='At the printer']", |t| {
+        t.contains("prints")
+    })
+    .await?;
+    let told = reqwest::get(format!("{}/print", printer.url))
+        .await?
+        .text()
+        .await?;
+    ensure!(told.contains("-feeder.gcode"), "{told}");
+    // It prints already: what it says is passed on.
+    let sent = reqwest::Client::new()
+        .post(format!("{}/api/jobs/{}/sent", app.url, job.id))
+        .json(&json!({ "file": 0 }))
+        .send()
+        .await?
+        .text()
+        .await?;
+    ensure!(sent.contains("The printer is printing"), "{sent}");
+    click(client, "//button[.='Stop the print']").await?;
+    wait_for(client, "[aria-label='For the machine']", |t| {
+        !t.contains("prints")
+    })
+    .await?;
+    Ok(())
+}

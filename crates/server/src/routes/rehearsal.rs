@@ -1,0 +1,106 @@
+//! Rehearsals of a job's print files.
+
+use super::off_thread;
+use crate::app::AppState;
+use crate::error::ApiError;
+use crate::extract::{JsonBody, Path};
+use crate::wire::{BeginRehearsal, LetGoWrong, RehearsalView, SetSpeed};
+use axum::Json;
+use axum::extract::State;
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
+use varichrom_core::rehearsal::Answer;
+
+/// Begins a rehearsal of the job as it stands.
+#[utoipa::path(post, path = "/api/jobs/{id}/rehearsal", request_body = BeginRehearsal, responses((status = 200, body = RehearsalView), (status = 404), (status = 409), (status = 422)))]
+pub(crate) async fn begin(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(asked): JsonBody<BeginRehearsal>,
+) -> Result<Json<RehearsalView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.begin_rehearsal(&app.workshop, asked)
+    })
+    .await
+    .map(Json)
+}
+
+/// The rehearsal as it is by now.
+#[utoipa::path(get, path = "/api/jobs/{id}/rehearsal", responses((status = 200, body = RehearsalView), (status = 404), (status = 409)))]
+pub(crate) async fn show(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<RehearsalView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.rehearsal())
+        .await
+        .map(Json)
+}
+
+/// A person has done something where the machine stands.
+#[utoipa::path(post, path = "/api/jobs/{id}/rehearsal/answer", request_body = Answer, responses((status = 200, body = RehearsalView), (status = 404), (status = 409)))]
+pub(crate) async fn answer(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(answer): JsonBody<Answer>,
+) -> Result<Json<RehearsalView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.answer_rehearsal(answer))
+        .await
+        .map(Json)
+}
+
+/// Another speed.
+#[utoipa::path(put, path = "/api/jobs/{id}/rehearsal/speed", request_body = SetSpeed, responses((status = 200, body = RehearsalView), (status = 404), (status = 409)))]
+pub(crate) async fn speed(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(to): JsonBody<SetSpeed>,
+) -> Result<Json<RehearsalView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.set_rehearsal_speed(to.speed))
+        .await
+        .map(Json)
+}
+
+/// Something goes wrong now.
+#[utoipa::path(post, path = "/api/jobs/{id}/rehearsal/trouble", request_body = LetGoWrong, responses((status = 200, body = RehearsalView), (status = 404), (status = 409)))]
+pub(crate) async fn trouble(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(what): JsonBody<LetGoWrong>,
+) -> Result<Json<RehearsalView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.trouble_rehearsal(what.kind))
+        .await
+        .map(Json)
+}
+
+/// Ends the rehearsal.
+#[utoipa::path(delete, path = "/api/jobs/{id}/rehearsal", responses((status = 204), (status = 404)))]
+pub(crate) async fn end(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || {
+        app.workshop.session(id)?.end_rehearsal();
+        Ok(StatusCode::NO_CONTENT)
+    })
+    .await
+}
+
+/// What prints the rest from where the rehearsal stands.
+#[utoipa::path(get, path = "/api/jobs/{id}/rehearsal/rest.gcode", responses((status = 200), (status = 404), (status = 409), (status = 422)))]
+pub(crate) async fn rest(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<impl IntoResponse, ApiError> {
+    let bytes = off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.rest_of_rehearsal(&app.workshop)
+    })
+    .await?;
+    let kind = (header::CONTENT_TYPE, "text/plain; charset=utf-8");
+    let name = (
+        header::CONTENT_DISPOSITION,
+        "attachment; filename=\"rest.gcode\"",
+    );
+    Ok(([kind, name], bytes))
+}

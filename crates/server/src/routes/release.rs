@@ -1,0 +1,68 @@
+//! What stands before a print, and who works here.
+
+use super::off_thread;
+use crate::app::AppState;
+use crate::error::ApiError;
+use crate::extract::{JsonBody, Path, Query};
+use crate::wire::{People, ReleaseView, Said, WaitingJob};
+use axum::Json;
+use axum::extract::State;
+use serde::Deserialize;
+
+/// Checks, ticks and words of a job as it stands.
+#[utoipa::path(get, path = "/api/jobs/{id}/release", responses((status = 200, body = ReleaseView), (status = 404)))]
+pub(crate) async fn show(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<Json<ReleaseView>, ApiError> {
+    off_thread(move || app.workshop.session(id)?.release(&app.workshop))
+        .await
+        .map(Json)
+}
+
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct OfRevision {
+    /// The revision that was looked at.
+    revision: u32,
+}
+
+/// Keeps a word or a tick.
+#[utoipa::path(post, path = "/api/jobs/{id}/release", params(OfRevision), request_body = Said, responses((status = 200, body = ReleaseView), (status = 404), (status = 409), (status = 422)))]
+pub(crate) async fn say(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    Query(of): Query<OfRevision>,
+    JsonBody(said): JsonBody<Said>,
+) -> Result<Json<ReleaseView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.say(&app.workshop, of.revision, said)
+    })
+    .await
+    .map(Json)
+}
+
+/// Who works here.
+#[utoipa::path(get, path = "/api/people", responses((status = 200, body = People)))]
+pub(crate) async fn people(State(app): State<AppState>) -> Result<Json<People>, ApiError> {
+    off_thread(move || app.workshop.people()).await.map(Json)
+}
+
+/// Exactly these people work here from now on.
+#[utoipa::path(put, path = "/api/people", request_body = People, responses((status = 200, body = People), (status = 422)))]
+pub(crate) async fn set_people(
+    State(app): State<AppState>,
+    JsonBody(people): JsonBody<People>,
+) -> Result<Json<People>, ApiError> {
+    off_thread(move || app.workshop.set_people(people))
+        .await
+        .map(Json)
+}
+
+/// Jobs that wait to be looked at, those that wait longest first.
+#[utoipa::path(get, path = "/api/waiting", responses((status = 200, body = [WaitingJob])))]
+pub(crate) async fn waiting(
+    State(app): State<AppState>,
+) -> Result<Json<Vec<WaitingJob>>, ApiError> {
+    off_thread(move || app.workshop.waiting()).await.map(Json)
+}

@@ -1,0 +1,267 @@
+//! Before a print: what was checked, what a person ticked off, and whether a second one lets it go. A release is for one revision, and
+//! falls with any edit.
+
+use super::session::Session;
+use super::workshop::Workshop;
+use crate::error::ApiError;
+use crate::store;
+use crate::wire::{CareView, Look, People, ReleaseState, ReleaseView, Said, WaitingJob};
+use std::sync::Arc;
+use varichrom_core::Problem;
+use varichrom_core::handover::{Known, care, release_checks, slot_names};
+use varichrom_core::job::Job;
+
+/// Longest name of a person, and longest note, in characters.
+const LONGEST: [usize; 2] = [60, 500];
+
+/// Most people.
+const MOST_PEOPLE: usize = 200;
+
+impl Session {
+    /// What stands before the print of the job as it is.
+    pub(crate) fn release(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+    ) -> Result<ReleaseView, ApiError> {
+        let revision = self.revision();
+        let load = self.load_view(workshop)?;
+        let plan = self.planning.ready(revision);
+        let job = self.with_job(Job::clone);
+        let rack = workshop.rack()?;
+        let names = slot_names(&job, &rack);
+        let print = self.made(revision);
+        let verdict = self.rehearsed();
+        let asked = self.answer();
+        let checks = release_checks(&Known {
+            job: &job,
+            plan: plan.as_deref(),
+            load: &load.checks,
+            needs: &load.needs,
+            names: &names,
+            print: print.as_ref().map(|made| made.as_ref().map(AsRef::as_ref)),
+            report: asked.as_ref().and_then(|a| a.as_ref().ok()),
+            rehearsed: verdict.as_ref(),
+        });
+        let mut c = workshop.db.get()?;
+        let looks = store::looks::of_job(&mut c, self.id)?;
+        let people = store::looks::people(&mut c)?;
+        let (state, look) = state_of(&looks, revision);
+        let done = |code: &str| {
+            let ticks = looks.iter().rev().filter(|l| l.revision == revision);
+            let mut own =
+                ticks.filter(|l| matches!(&l.said, Said::Tick { code: of, .. } if of == code));
+            own.next()
+                .filter(|l| matches!(l.said, Said::Tick { is_done: true, .. }))
+                .cloned()
+        };
+        let care = care(&job, plan.as_deref())
+            .into_iter()
+            .map(|(code, words)| CareView {
+                code: code.to_string(),
+                done: done(code),
+                words,
+            });
+        Ok(ReleaseView {
+            revision,
+            checks,
+            care: care.collect(),
+            state,
+            look,
+            looks: looks
+                .iter()
+                .rev()
+                .filter(|l| !matches!(l.said, Said::Tick { .. }))
+                .cloned()
+                .collect(),
+            people,
+        })
+    }
+
+    /// Keeps what is said of the job as it stands.
+    ///
+    /// # Errors
+    /// `release-blocked` where something is wrong; `name-missing`, `note-missing`, `too-long`; `release-unasked` for a word on what
+    /// was changed since.
+    pub(crate) fn say(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+        revision: u32,
+        said: Said,
+    ) -> Result<ReleaseView, ApiError> {
+        check_words(&said)?;
+        if revision != self.revision() {
+            return Err(Problem::new(
+                "release-outdated",
+                "The job has changed since you looked at it",
+                "",
+                "Look at it again.",
+            )
+            .of(varichrom_core::ProblemSort::Outdated)
+            .into());
+        }
+        if matches!(said, Said::Release { .. }) {
+            let view = self.release(workshop)?;
+            let wrong = view
+                .checks
+                .iter()
+                .find(|c| c.level == varichrom_core::advice::load::Level::Wrong);
+            if let Some(wrong) = wrong {
+                return Err(Problem::new(
+                    "release-blocked",
+                    format!("It cannot be released: {}", wrong.message),
+                    "",
+                    "Mend what is wrong first.",
+                )
+                .into());
+            }
+        }
+        let number = i32::try_from(revision).unwrap_or(i32::MAX);
+        store::looks::say(&mut *workshop.db.get()?, self.id, number, &said)?;
+        workshop.tell(self.id, crate::wire::JobEvent::Looked);
+        self.release(workshop)
+    }
+
+    /// # Errors
+    /// `release-missing` where a release was asked for, and the job as it stands has none.
+    pub(crate) fn check_may_go(&self, workshop: &Workshop) -> Result<(), ApiError> {
+        let looks = store::looks::of_job(&mut *workshop.db.get()?, self.id)?;
+        match state_of(&looks, self.revision()).0 {
+            ReleaseState::Open | ReleaseState::Released => Ok(()),
+            ReleaseState::Asked | ReleaseState::SentBack | ReleaseState::Void => Err(Problem::new(
+                "release-missing",
+                "Somebody was asked to look at this job, and has not released it as it stands",
+                "release",
+                "Have it released, or take the question back.",
+            )
+            .into()),
+        }
+    }
+
+    /// Who released the job as it stands, and when (seconds since 1970).
+    pub(crate) fn released_by(
+        &self,
+        workshop: &Workshop,
+    ) -> Result<Option<(String, i64)>, ApiError> {
+        let looks = store::looks::of_job(&mut *workshop.db.get()?, self.id)?;
+        Ok(match state_of(&looks, self.revision()) {
+            (ReleaseState::Released, Some(look)) => match look.said {
+                Said::Release { by } => Some((by, look.at_s)),
+                _ => None,
+            },
+            _ => None,
+        })
+    }
+}
+
+impl Workshop {
+    /// Who works here.
+    pub(crate) fn people(&self) -> Result<People, ApiError> {
+        let names = store::looks::people(&mut *self.db.get()?)?;
+        Ok(People { names })
+    }
+
+    /// Exactly these people work here from now on.
+    ///
+    /// # Errors
+    /// `name-missing`, `too-long`, `too-many`.
+    pub(crate) fn set_people(&self, people: People) -> Result<People, ApiError> {
+        let mut names: Vec<String> = people.names.iter().map(|n| n.trim().to_string()).collect();
+        names.sort();
+        names.dedup();
+        names.iter().try_for_each(|n| check_name(n))?;
+        if names.len() > MOST_PEOPLE {
+            return Err(Problem::new(
+                "too-many",
+                format!("There can be {MOST_PEOPLE} people at most"),
+                "names",
+                "Leave some out.",
+            )
+            .into());
+        }
+        store::looks::set_people(&mut *self.db.get()?, &names)?;
+        self.people()
+    }
+
+    /// Jobs that wait to be looked at, those that wait longest first.
+    pub(crate) fn waiting(&self) -> Result<Vec<WaitingJob>, ApiError> {
+        let all = store::looks::by_job(&mut *self.db.get()?)?;
+        let mut waiting: Vec<WaitingJob> = all
+            .into_iter()
+            .filter_map(
+                |(id, name, revision, looks)| match state_of(&looks, revision) {
+                    (ReleaseState::Asked, Some(look)) => Some(WaitingJob { id, name, look }),
+                    _ => None,
+                },
+            )
+            .collect();
+        waiting.sort_by_key(|w| w.look.at_s);
+        Ok(waiting)
+    }
+}
+
+/// How far the release of a revision is, and by which word.
+fn state_of(looks: &[Look], revision: u32) -> (ReleaseState, Option<Look>) {
+    let words = looks
+        .iter()
+        .rev()
+        .filter(|l| !matches!(l.said, Said::Tick { .. }));
+    let mut words = words.peekable();
+    let Some(last) = words.peek() else {
+        return (ReleaseState::Open, None);
+    };
+    let look = Some((*last).clone());
+    match &last.said {
+        // Who was asked looks at the job as it is by then.
+        Said::Ask { .. } => (ReleaseState::Asked, look),
+        Said::Release { .. } if last.revision == revision => (ReleaseState::Released, look),
+        Said::Release { .. } => (ReleaseState::Void, look),
+        Said::SendBack { .. } => (ReleaseState::SentBack, look),
+        Said::TakeBack { .. } | Said::Tick { .. } => (ReleaseState::Open, None),
+    }
+}
+
+fn check_words(said: &Said) -> Result<(), Problem> {
+    match said {
+        Said::Ask { by, of } => {
+            check_name(by)?;
+            of.as_deref().map_or(Ok(()), check_name)
+        }
+        Said::Release { by } | Said::TakeBack { by } | Said::Tick { by, .. } => check_name(by),
+        Said::SendBack { by, note, .. } => {
+            check_name(by)?;
+            if note.trim().is_empty() {
+                return Err(Problem::new(
+                    "note-missing",
+                    "Nothing says why it is sent back",
+                    "note",
+                    "Write what should be changed.",
+                ));
+            }
+            check_length(note, LONGEST[1], "note")
+        }
+    }
+}
+
+fn check_name(name: &str) -> Result<(), Problem> {
+    if name.trim().is_empty() {
+        return Err(Problem::new(
+            "name-missing",
+            "Nobody is named",
+            "by",
+            "Say who you are.",
+        ));
+    }
+    check_length(name, LONGEST[0], "by")
+}
+
+fn check_length(text: &str, most: usize, place: &str) -> Result<(), Problem> {
+    match text.chars().count() > most || text.chars().any(|c| c.is_control() && c != '\n') {
+        false => Ok(()),
+        true => Err(Problem::new(
+            "too-long",
+            format!("No more than {most} letters fit here"),
+            place,
+            "Say it shorter, in plain letters.",
+        )),
+    }
+}
