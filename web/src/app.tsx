@@ -5,7 +5,7 @@ import { useRoute } from "./state/route";
 import { Waiting } from "./ui/states";
 
 const JobPage = lazy(() => import("./features/shell/JobPage").then((m) => ({ default: m.JobPage })));
-const RunSheet = lazy(() => import("./features/handover/RunSheet").then((m) => ({ default: m.RunSheet })));
+const RunSheet = lazy(() => import("./features/handover/run-sheet/RunSheet").then((m) => ({ default: m.RunSheet })));
 
 export function App() {
   const route = useRoute();

@@ -97,9 +97,10 @@ pub fn release_checks(known: &Known<'_>) -> Vec<ReleaseCheck> {
     let takes: Vec<String> = known
         .needs
         .iter()
+        .filter(|n| n.grams() >= 0.05)
         .filter_map(|n| {
             let name = known.names.get(usize::from(n.place) - 1)?;
-            Some(format!("{:.0} g of {name}", n.grams()))
+            Some(format!("{:.1} g of {name}", n.grams()))
         })
         .collect();
     for load in known.load {
@@ -108,6 +109,12 @@ pub fn release_checks(known: &Known<'_>) -> Vec<ReleaseCheck> {
             Level::Wrong | Level::Look => load.brief.clone(),
         };
         let message = load.message.trim_end_matches('.');
+        // In a few words the same is not said twice.
+        let detail = if message.contains(&detail) {
+            String::new()
+        } else {
+            detail
+        };
         found.push(check(
             load.code,
             load.level,

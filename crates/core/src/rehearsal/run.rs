@@ -244,7 +244,9 @@ impl Rehearsal {
 
     /// Line of the file that comes next, from 1.
     pub fn line(&self) -> u32 {
-        self.file.lines.get(self.next).copied().unwrap_or(u32::MAX)
+        let lines = &self.file.lines;
+        let line = lines.get(self.next).or(lines.last());
+        line.copied().unwrap_or(1)
     }
 
     /// Where the nozzle is, mm.

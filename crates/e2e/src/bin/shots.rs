@@ -231,6 +231,17 @@ async fn main() -> Result<()> {
     .await?;
     save("handover").await?;
 
+    // The print run through, up to the blue gallery, where a spool ends.
+    client.goto(&format!("{job}/rehearsal")).await?;
+    wait_for(client, "[aria-label='What happened']", |t| {
+        t.contains("Swap 73")
+    })
+    .await?;
+    click(client, "//button[.='Run out']").await?;
+    wait_for(client, "[role='alert']", |t| t.contains("is empty")).await?;
+    tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
+    save("rehearsal").await?;
+
     client.goto(&format!("{job}/run-sheet")).await?;
     wait_for(client, "main", |t| t.contains("Swaps")).await?;
     save("run-sheet").await?;

@@ -105,7 +105,7 @@ async fn a_second_person_releases_and_an_edit_voids_it() -> Result<()> {
         .await?
         .text()
         .await?;
-    ensure!(waiting.contains("block"), "{waiting}");
+    ensure!(waiting.contains("Block"), "{waiting}");
     // Another person sends it back with a note, and then lets it go.
     be(client, "Ben").await?;
     click(client, "//button[.='Send back with a note']").await?;
@@ -139,8 +139,10 @@ async fn be(client: &fantoccini::Client, name: &str) -> Result<()> {
         .wait()
         .for_element(Locator::Css("input[aria-label='Your name']"))
         .await?;
-    field.clear().await?;
-    field.send_keys(&format!("{name}\u{e007}")).await?;
+    // Over whatever stands there.
+    field
+        .send_keys(&format!("\u{e009}a\u{e000}{name}\u{e007}"))
+        .await?;
     Ok(())
 }
 
@@ -178,7 +180,7 @@ async fn a_file_is_sent_to_a_printer_and_stopped() -> Result<()> {
     ensure!(sent.contains("The printer is printing"), "{sent}");
     click(client, "//button[.='Stop the print']").await?;
     wait_for(client, "[aria-label='For the machine']", |t| {
-        !t.contains("prints")
+        !t.contains("Stop the print")
     })
     .await?;
     Ok(())

@@ -55,6 +55,7 @@ impl Session {
                 done,
                 files: made.map_or_else(Vec::new, |m| m.files.iter().map(file).collect()),
                 figures: made.map_or_else(Vec::new, |m| m.figures.clone()),
+                strand: made.map_or_else(Vec::new, |m| m.strand.clone()),
                 hanging: made.map_or_else(Vec::new, |m| runs(&m.hanging)),
                 problem: found.first().and_then(|f| f.as_ref().err().cloned()),
             }

@@ -145,6 +145,8 @@ pub(crate) struct MovesView {
     pub done: f64,
     /// In the order in which they are printed.
     pub files: Vec<MovesFile>,
+    /// The strand from the nozzle on, slot and mm, for a machine that joins one.
+    pub strand: Vec<(u8, f64)>,
     /// Runs of layers with something that hangs over nothing, the worst first.
     pub hanging: Vec<HangingRun>,
     /// What they come to, beside what was planned.

@@ -143,7 +143,7 @@ async fn what_is_wrong_blocks_a_release() {
     let id = plain(&server).await;
     // Far off the bed.
     let mut printer = server.call("GET", &format!("/api/jobs/{id}"), "").await.1["printer"].take();
-    printer["bed_mm"] = json!([5.0, 5.0, 5.0]);
+    printer["bed_mm"] = json!([12.0, 12.0, 50.0]);
     let set = json!({ "edit": "set-printer", "printer": printer });
     assert_eq!(server.edit(id, set).await.0, StatusCode::OK);
     server.plan(id).await;
@@ -180,6 +180,12 @@ async fn a_rehearsal_runs_is_told_to_go_wrong_and_counts_only_without() {
         let (status, view) = server.call("POST", &path, begin.to_string()).await;
         assert_eq!(status, StatusCode::OK, "{view}");
         if let Some(kind) = kind {
+            // Into the print: what comes before the zero is found does not count.
+            let quick = json!({ "speed": 3000.0 }).to_string();
+            server.call("PUT", &format!("{path}/speed"), quick).await;
+            tokio::time::sleep(Duration::from_millis(100)).await;
+            let stand = json!({ "speed": 0.0 }).to_string();
+            server.call("PUT", &format!("{path}/speed"), stand).await;
             let wrong = json!({ "kind": kind }).to_string();
             server.call("POST", &format!("{path}/trouble"), wrong).await;
         }

@@ -26,6 +26,10 @@ done: number,
  */
 files: Array<MovesFile>, 
 /**
+ * The strand from the nozzle on, slot and mm, for a machine that joins one.
+ */
+strand: Array<[number, number]>, 
+/**
  * Runs of layers with something that hangs over nothing, the worst first.
  */
 hanging: Array<HangingRun>, 
