@@ -31,20 +31,22 @@ export function PrintRows({ job, moves, isReady }: { job: JobView; moves: MovesV
       {files.map((f, number) => (
         <div key={f.name} className="flex items-center justify-between gap-4 border-b border-line py-2.5">
           <div className="min-w-0">
-            <p className="truncate font-semibold">{f.name}</p>
+            <p className="truncate font-semibold" title={f.name}>
+              {f.name}
+            </p>
             <p className="text-[12.5px] text-soft">
               {several
                 ? `pass of slot ${f.slot}, ${job.slots[(f.slot ?? 1) - 1]?.spool?.name ?? ""}`
                 : "order, purge, tower and prompts as planned"}
-              {" · "}
-              <span className="figure">{counted(f.moves, "move")}</span>
+            </p>
+            <p className="figure text-[12.5px] text-soft">
+              {duration(f.seconds)} · {size(f.bytes)} · {counted(f.moves, "move")}
             </p>
           </div>
-          <p className="figure ml-auto shrink-0 text-soft">
-            {duration(f.seconds)} · {size(f.bytes)}
-          </p>
-          {!several && <Download href={api.fileUrl(job.id, outputs.print.file)} name={outputs.print.name} />}
-          <SendButton job={job} file={number} />
+          <div className="flex shrink-0 gap-2">
+            {!several && <Download href={api.fileUrl(job.id, outputs.print.file)} name={outputs.print.name} />}
+            <SendButton job={job} file={number} />
+          </div>
         </div>
       ))}
       {only && (
