@@ -169,7 +169,8 @@ fn purges(steps: &[Step], section_mm2: f64, changes: &mut [SummaryChange]) {
     for step in steps {
         match step {
             Step::Select { tool: to } => {
-                if tool.replace(*to).is_some_and(|from| from != *to) {
+                let is_change = tool.replace(*to).is_some_and(|from| from != *to);
+                if is_change {
                     (number, is_purging, pressed) = (number + 1, true, 0.0);
                 }
             }
@@ -211,7 +212,8 @@ impl PurgeBox {
         for step in steps {
             match step {
                 Step::Select { tool: to } => {
-                    if tool.replace(*to).is_some_and(|from| from != *to) {
+                    let is_change = tool.replace(*to).is_some_and(|from| from != *to);
+                    if is_change {
                         (is_first, has_laid) = (true, false);
                     }
                 }

@@ -63,8 +63,11 @@ pub(crate) fn of_job(c: &mut SqliteConnection, job: i32) -> QueryResult<Vec<Look
         .collect())
 }
 
+/// A job: its number, name and revision, with all that was said of it.
+pub(crate) type SaidOf = (i32, String, u32, Vec<Look>);
+
 /// Jobs with all that was said of them.
-pub(crate) fn by_job(c: &mut SqliteConnection) -> QueryResult<Vec<(i32, String, u32, Vec<Look>)>> {
+pub(crate) fn by_job(c: &mut SqliteConnection) -> QueryResult<Vec<SaidOf>> {
     let rows: Vec<(i32, String, i32, i32, String, i64)> = looks::table
         .inner_join(jobs::table)
         .order((looks::job_id.asc(), looks::id.asc()))
@@ -77,7 +80,7 @@ pub(crate) fn by_job(c: &mut SqliteConnection) -> QueryResult<Vec<(i32, String, 
             sql::<BigInt>(WHEN),
         ))
         .load(c)?;
-    let mut found: Vec<(i32, String, u32, Vec<Look>)> = Vec::new();
+    let mut found: Vec<SaidOf> = Vec::new();
     for (id, name, now, revision, body, at) in rows {
         let Some(look) = look(revision, &body, at) else {
             continue;
