@@ -7,9 +7,11 @@ mod ground;
 mod melt;
 mod run;
 mod setup;
+mod told;
 mod verdict;
 
 pub use melt::Melt;
-pub use run::{Answer, Happening, HowItWent, Rehearsal, Standstill, Status};
+pub use run::Rehearsal;
 pub use setup::{Held, Setup, Trouble, TroubleKind, Turn};
+pub use told::{Answer, Happening, HowItWent, Standstill, Status};
 pub use verdict::{Stain, Verdict};
