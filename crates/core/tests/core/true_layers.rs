@@ -207,7 +207,7 @@ fn a_side_painted_thinner_than_half_a_line_costs_nothing() {
 
 #[rstest]
 #[case::thin(0.2, 0)]
-#[case::six_tenths_and_more(0.28, 22)]
+#[case::six_tenths_and_more(0.34, 20)]
 fn a_strip_prints_from_six_tenths_of_a_line_on(#[case] soak_mm: f64, #[case] least: usize) {
     let settings = Settings {
         line_width_mm: 0.42,

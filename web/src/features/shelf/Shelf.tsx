@@ -12,6 +12,7 @@ import { DropZone, endings } from "../arrival/DropZone";
 import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
 import { Brand } from "../shell/Brand";
 import { ShelfRow } from "./ShelfRow";
+import { WaitingJobs } from "./WaitingJobs";
 
 /** The list of jobs, and where new files come in. */
 export function Shelf() {
@@ -90,6 +91,7 @@ export function Shelf() {
             <h1 className="text-xl">Shelf</h1>
             <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files, or a whole job, anywhere on this page</span>
           </div>
+          <WaitingJobs />
           <div className="mt-4 border-t border-line">
             {shelf.isPending && (
               <div className="h-40">
