@@ -17,4 +17,4 @@ pub use rewrite::{
 pub use sliced::{Sliced, sliced};
 pub use summary::{Summary, SummaryChange, SummaryLayer, SummaryPause, SummaryTool, summary};
 pub use words::{Dialect, plain, words};
-pub use written::{Allowed, Standing, check_written};
+pub use written::{Allowed, MELTS_C, Standing, check_written};

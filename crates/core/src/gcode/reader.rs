@@ -1,8 +1,9 @@
 //! From text back to what a machine is told, whoever wrote it: words of RS-274 with the M-codes that open firmware documents.
 
-use super::arcs::{self, Arc};
+use super::arcs::{Arc, Middle};
 use super::scan::{Words, bare, spoken};
 use crate::Problem;
+use std::collections::VecDeque;
 
 /// What one line tells a machine.
 #[derive(Debug, Clone, PartialEq)]
@@ -42,6 +43,8 @@ pub enum Told {
     Home([bool; 3]),
     /// Words for a person.
     Say(String),
+    /// Waits for a person, with what the line itself says to do.
+    Pause(String),
     /// Stands still, s.
     Dwell(f64),
     /// Filament by a length that the machine knows, pulled back or given back.
@@ -53,7 +56,19 @@ pub enum Told {
     Other(String),
 }
 
-/// A line that tells something.
+impl Told {
+    /// Whether plastic is laid on the way.
+    pub fn lays(&self) -> bool {
+        match self {
+            Told::Move {
+                from, to, feed_mm, ..
+            } => *feed_mm > 0.0 && (from[0], from[1]) != (to[0], to[1]),
+            _ => false,
+        }
+    }
+}
+
+/// Something that a line tells; a line may tell several things.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Line {
     /// From 1.
@@ -82,6 +97,8 @@ struct Frame {
     zero: [f64; 3],
     feed: f64,
     modes: Modes,
+    /// The way of going that stays until another is told, 0 to 3.
+    going: Option<u32>,
 }
 
 /// Reads a text line by line.
@@ -89,8 +106,9 @@ pub struct Reader<'a> {
     lines: std::iter::Enumerate<std::str::Lines<'a>>,
     frame: Frame,
     words: Words,
-    /// The rest of an arc: what comes next is at the end.
-    due: Vec<Line>,
+    /// Of the line at hand, what comes next first.
+    due: VecDeque<Told>,
+    number: usize,
 }
 
 impl<'a> Reader<'a> {
@@ -109,9 +127,11 @@ impl<'a> Reader<'a> {
                 zero: [0.0; 3],
                 feed: 0.0,
                 modes,
+                going: None,
             },
             words: Words::default(),
-            due: Vec::new(),
+            due: VecDeque::new(),
+            number: 0,
         }
     }
 
@@ -135,29 +155,27 @@ impl Iterator for Reader<'_> {
     type Item = Result<Line, Problem>;
 
     fn next(&mut self) -> Option<Result<Line, Problem>> {
-        if let Some(line) = self.due.pop() {
-            return Some(Ok(line));
-        }
         loop {
-            let (index, line) = self.lines.next()?;
-            let number = index + 1;
-            let bare = bare(line);
-            if let Some(told) = spoken(&bare) {
+            if let Some(told) = self.due.pop_front() {
+                let number = self.number;
                 return Some(Ok(Line { number, told }));
             }
-            let told = self.words.take(&bare);
-            let told = told.and_then(|()| self.frame.tell(&self.words));
-            match told {
-                Err(what) => return Some(Err(unreadable(number, what))),
-                Ok(Tells::Nothing) => {}
-                Ok(Tells::One(told)) => return Some(Ok(Line { number, told })),
-                Ok(Tells::Arc(moves)) => {
-                    let lines = moves.into_iter().rev();
-                    self.due.extend(lines.map(|told| Line { number, told }));
-                    if let Some(line) = self.due.pop() {
-                        return Some(Ok(line));
-                    }
+            let (index, line) = self.lines.next()?;
+            self.number = index + 1;
+            let bare = bare(line);
+            let read = match spoken(&bare) {
+                Some(told) => {
+                    self.due.push_back(told);
+                    Ok(())
                 }
+                None => self.words.take(&bare).and_then(|()| {
+                    let due = &mut self.due;
+                    self.frame.tell(&self.words, due)
+                }),
+            };
+            if let Err(what) = read {
+                self.due.clear();
+                return Some(Err(unreadable(self.number, what)));
             }
         }
     }
@@ -198,62 +216,90 @@ fn unreadable(number: usize, what: String) -> Problem {
     )
 }
 
-/// What a line comes to.
-enum Tells {
-    Nothing,
-    One(Told),
-    Arc(Vec<Told>),
+/// A whole number that is not below 0.
+fn whole(number: f64) -> Option<u32> {
+    (number.fract() == 0.0 && number >= 0.0).then_some(number as u32)
 }
 
 impl Frame {
-    fn tell(&mut self, words: &Words) -> Result<Tells, String> {
-        let Some((letter, number)) = words.first() else {
-            return Ok(Tells::Nothing);
-        };
-        let Some(number) = number else {
-            return Err(format!("{letter} has no number"));
-        };
-        let whole = (number.fract() == 0.0 && number >= 0.0).then_some(number as u32);
+    /// What a line tells, put in a row.
+    fn tell(&mut self, words: &Words, due: &mut VecDeque<Told>) -> Result<(), String> {
+        let goes = ['X', 'Y', 'Z', 'E', 'I', 'J']
+            .into_iter()
+            .any(|of| words.has(of));
+        let codes = words.codes();
+        // An M-code takes the tool for its own; else it is called.
+        let takes_tool = codes.iter().any(|c| c.0 == 'M');
+        let tool = words.given().iter().find(|w| w.0 == 'T' && !takes_tool);
+        if let Some((_, number)) = tool {
+            due.push_back(match number.and_then(whole) {
+                Some(tool) => Told::Select(tool),
+                None => Told::Other("T".into()),
+            });
+        }
+        // Codes that only say how numbers are meant leave places to the way of going.
+        let mut leaves_places = true;
+        for (letter, number) in codes {
+            let number = number.ok_or_else(|| format!("{letter} has no number"))?;
+            leaves_places &= self.code((*letter, number), words, due)?;
+        }
+        if !leaves_places {
+            return Ok(());
+        }
+        if goes {
+            let going = self
+                .going
+                .ok_or("It says where to go, and nothing says how")?;
+            return self.go(going, words, due);
+        }
+        match (words.value('F'), words.given().first()) {
+            (Some(speed), _) => self.modes.speed_mm_min = speed * self.modes.unit_mm,
+            (None, Some((letter, number))) if codes.is_empty() && tool.is_none() => {
+                let number = number.map_or(String::new(), |n| n.to_string());
+                due.push_back(Told::Other(format!("{letter}{number}")));
+            }
+            (None, _) => {}
+        }
+        Ok(())
+    }
+
+    /// What a code tells; whether it leaves the places of its line to others.
+    fn code(
+        &mut self,
+        (letter, number): (char, f64),
+        words: &Words,
+        due: &mut VecDeque<Told>,
+    ) -> Result<bool, String> {
         let unit_mm = self.modes.unit_mm;
-        let told = match (letter, whole) {
-            ('F', _) => {
-                self.modes.speed_mm_min = number * unit_mm;
-                return Ok(Tells::Nothing);
-            }
-            ('T', Some(tool)) => Told::Select(tool),
-            ('M', Some(6)) if words.has('T') => match words.value('T') {
-                Some(tool) if tool >= 0.0 && tool.fract() == 0.0 => Told::Select(tool as u32),
-                _ => Told::Other("M6".into()),
+        let told = match (letter, whole(number)) {
+            ('M', Some(6)) if words.has('T') => match words.value('T').and_then(whole) {
+                Some(tool) => Told::Select(tool),
+                None => Told::Other("M6".into()),
             },
-            ('G', Some(0 | 1)) => {
-                let (to, feed_mm) = self.target(words)?;
-                let from = std::mem::replace(&mut self.at, to);
-                Told::Move {
-                    from,
-                    to,
-                    feed_mm,
-                    speed: self.modes.speed_mm_min / 60.0,
-                }
+            ('G', Some(going @ 0..=3)) => {
+                self.going = Some(going);
+                self.go(going, words, due)?;
+                return Ok(false);
             }
-            ('G', Some(2 | 3)) => return self.arc(words, number == 2.0).map(Tells::Arc),
             ('G', Some(4)) => Told::Dwell(match words.value('P') {
                 Some(ms) => ms / 1000.0,
                 None => words.value('S').unwrap_or(0.0),
             }),
-            ('G', Some(10 | 11)) if words.rest().is_empty() => Told::OwnPull {
+            ('G', Some(10 | 11)) if words.given().is_empty() => Told::OwnPull {
                 is_back: number == 10.0,
             },
             ('G', Some(20 | 21)) => {
                 self.modes.unit_mm = if number == 20.0 { 25.4 } else { 1.0 };
-                return Ok(Tells::Nothing);
+                return Ok(true);
             }
             ('G', Some(28)) => self.home(words),
             ('G', Some(90 | 91)) => {
                 self.modes.is_relative = number == 91.0;
                 self.modes.feeds_relative = number == 91.0;
-                return Ok(Tells::Nothing);
+                return Ok(true);
             }
-            ('G', Some(92)) => {
+            // Without a letter machines differ in what it means.
+            ('G', Some(92)) if !words.given().is_empty() => {
                 for (axis, of) in ['X', 'Y', 'Z'].into_iter().enumerate() {
                     if let Some(v) = words.value(of) {
                         self.zero[axis] = self.at[axis] - v * unit_mm;
@@ -262,11 +308,11 @@ impl Frame {
                 if let Some(v) = words.value('E') {
                     self.feed = v * unit_mm;
                 }
-                return Ok(Tells::Nothing);
+                return Ok(false);
             }
             ('M', Some(82 | 83)) => {
                 self.modes.feeds_relative = number == 83.0;
-                return Ok(Tells::Nothing);
+                return Ok(true);
             }
             ('M', Some(104 | 109)) => Told::Heat {
                 tool: words.value('T').map(|t| t as u32),
@@ -281,7 +327,29 @@ impl Frame {
             ('M', Some(107)) => Told::Fan(0.0),
             _ => Told::Other(format!("{letter}{number}")),
         };
-        Ok(Tells::One(told))
+        due.push_back(told);
+        Ok(false)
+    }
+
+    /// Goes straight, or along an arc as chords.
+    fn go(&mut self, going: u32, words: &Words, due: &mut VecDeque<Told>) -> Result<(), String> {
+        let from = self.at;
+        let (to, feed_mm) = self.target(words)?;
+        let places = match going {
+            0 | 1 => vec![to],
+            _ => self.arc(words, (from, to), going == 2)?,
+        };
+        self.at = to;
+        let speed = self.modes.speed_mm_min / 60.0;
+        let feed_mm = feed_mm / places.len() as f64;
+        let mut at = from;
+        due.extend(places.into_iter().map(|to| Told::Move {
+            from: std::mem::replace(&mut at, to),
+            to,
+            feed_mm,
+            speed,
+        }));
+        Ok(())
     }
 
     fn home(&mut self, words: &Words) -> Told {
@@ -299,11 +367,11 @@ impl Frame {
     /// Where a move ends, and what it feeds.
     fn target(&mut self, words: &Words) -> Result<([f64; 3], f64), String> {
         let (mut to, mut feed_mm) = (self.at, 0.0);
-        for (index, (letter, number)) in words.rest().iter().enumerate() {
+        for (index, (letter, number)) in words.given().iter().enumerate() {
             let Some(number) = number else {
                 return Err(format!("{letter} has no number"));
             };
-            if words.rest()[..index].iter().any(|w| w.0 == *letter) {
+            if words.given()[..index].iter().any(|w| w.0 == *letter) {
                 return Err(format!("{letter} stands twice"));
             }
             let mm = number * self.modes.unit_mm;
@@ -326,32 +394,25 @@ impl Frame {
         Ok((to, feed_mm))
     }
 
-    /// An arc as chords.
-    fn arc(&mut self, words: &Words, is_clockwise: bool) -> Result<Vec<Told>, String> {
-        let from = self.at;
-        let (to, feed_mm) = self.target(words)?;
+    /// Ends of the chords of an arc.
+    fn arc(
+        &self,
+        words: &Words,
+        (from, to): ([f64; 3], [f64; 3]),
+        is_clockwise: bool,
+    ) -> Result<Vec<[f64; 3]>, String> {
         let mm = |of: char| words.value(of).map(|v| v * self.modes.unit_mm);
+        let middle = match (mm('I'), mm('J'), mm('R')) {
+            (None, None, Some(radius)) => Middle::Radius(radius),
+            (None, None, None) => return Err("An arc needs I and J, or R".into()),
+            (i, j, _) => Middle::Off([i.unwrap_or(0.0), j.unwrap_or(0.0)]),
+        };
         let arc = Arc {
             from,
             to,
-            middle: match (mm('I'), mm('J'), mm('R')) {
-                (None, None, Some(radius)) => arcs::Middle::Radius(radius),
-                (None, None, None) => return Err("An arc needs I and J, or R".into()),
-                (i, j, _) => arcs::Middle::Off([i.unwrap_or(0.0), j.unwrap_or(0.0)]),
-            },
+            middle,
             is_clockwise,
         };
-        let places = arc.places()?;
-        self.at = to;
-        let speed = self.modes.speed_mm_min / 60.0;
-        let share = feed_mm / places.len() as f64;
-        let mut at = from;
-        let moves = places.into_iter().map(|to| Told::Move {
-            from: std::mem::replace(&mut at, to),
-            to,
-            feed_mm: share,
-            speed,
-        });
-        Ok(moves.collect())
+        arc.places()
     }
 }

@@ -6,38 +6,47 @@ use std::borrow::Cow;
 /// No place, length, temperature or speed of a printer is further from 0.
 const MOST: f64 = 1e7;
 
-/// The words of a line, used again for every line.
+/// Words that make a printer wait for a person: RS-274's own, and those that open firmware documents.
+const PAUSES: [u32; 6] = [0, 1, 25, 226, 600, 601];
+
+/// A letter with its number, if one follows.
+pub(super) type Word = (char, Option<f64>);
+
+/// The words of a line, used again for every line: codes, and what they are given. A line may hold several codes.
 #[derive(Default)]
 pub(super) struct Words {
-    found: Vec<(char, Option<f64>)>,
+    codes: Vec<Word>,
+    given: Vec<Word>,
 }
 
 impl Words {
-    /// The first word.
-    pub(super) fn first(&self) -> Option<(char, Option<f64>)> {
-        self.found.first().copied()
+    /// G and M with their numbers, in order.
+    pub(super) fn codes(&self) -> &[Word] {
+        &self.codes
     }
 
-    /// Those after the first.
-    pub(super) fn rest(&self) -> &[(char, Option<f64>)] {
-        self.found.get(1..).unwrap_or_default()
+    /// All others.
+    pub(super) fn given(&self) -> &[Word] {
+        &self.given
     }
 
     /// The number after a letter.
     pub(super) fn value(&self, of: char) -> Option<f64> {
-        self.rest().iter().find(|w| w.0 == of).and_then(|w| w.1)
+        self.given.iter().find(|w| w.0 == of).and_then(|w| w.1)
     }
 
     /// Whether a letter stands there, with or without a number.
     pub(super) fn has(&self, of: char) -> bool {
-        self.rest().iter().any(|w| w.0 == of)
+        self.given.iter().any(|w| w.0 == of)
     }
 
-    /// Takes a line apart. What begins with a pause word is text after it.
+    /// Takes a line apart.
     pub(super) fn take(&mut self, line: &str) -> Result<(), String> {
-        self.found.clear();
+        self.codes.clear();
+        self.given.clear();
         let bytes = line.as_bytes();
-        let mut at = 0;
+        // What a tape begins and ends with.
+        let mut at = usize::from(bytes.first() == Some(&b'%'));
         while at < bytes.len() {
             let c = bytes[at];
             if c.is_ascii_whitespace() {
@@ -57,10 +66,9 @@ impl Words {
                 true => None,
                 false => Some(number(&line[start..at])?),
             };
-            self.found.push((letter, number));
-            let is_pause = letter == 'M' && self.found.len() == 1;
-            if is_pause && number.is_some_and(|n| n == 0.0 || n == 1.0) {
-                return Ok(());
+            match letter {
+                'G' | 'M' => self.codes.push((letter, number)),
+                _ => self.given.push((letter, number)),
             }
         }
         Ok(())
@@ -130,7 +138,8 @@ fn without_frame(line: &str) -> &str {
     }
 }
 
-/// Words that go to a person, after M117 or M118, and those that are no letter with a number: a machine's own.
+/// Words that go to a person, after M117, M118 or a word that waits for one; and those that are no letter with a number: a
+/// machine's own.
 pub(super) fn spoken(line: &str) -> Option<Told> {
     let second = line.as_bytes().get(1)?;
     if second.is_ascii_alphabetic() || *second == b'_' {
@@ -138,7 +147,21 @@ pub(super) fn spoken(line: &str) -> Option<Told> {
         return Some(Told::Other(word.to_string()));
     }
     let rest = line.strip_prefix(['M', 'm'])?;
-    let rest = rest.strip_prefix("117").or(rest.strip_prefix("118"))?;
-    let is_whole = rest.is_empty() || rest.starts_with(char::is_whitespace);
-    is_whole.then(|| Told::Say(rest.trim().to_string()))
+    let end = rest
+        .find(|c: char| !c.is_ascii_digit())
+        .unwrap_or(rest.len());
+    let (code, text) = rest.split_at(end);
+    match code.parse().ok()? {
+        117 | 118 if text.is_empty() || text.starts_with(char::is_whitespace) => {
+            Some(Told::Say(text.trim().to_string()))
+        }
+        code if PAUSES.contains(&code) && !text.starts_with('.') => {
+            // Numbers after letters are for the machine.
+            let is_word =
+                |w: &&str| w.len() > 1 && w.get(1..).is_some_and(|n| n.parse::<f64>().is_ok());
+            let words: Vec<&str> = text.split_whitespace().filter(|w| !is_word(w)).collect();
+            Some(Told::Pause(words.join(" ")))
+        }
+        _ => None,
+    }
 }

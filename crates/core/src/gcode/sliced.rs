@@ -7,9 +7,6 @@ use crate::machine::Printer;
 use crate::paths::{BeadKind, Step};
 use std::collections::BTreeMap;
 
-/// Words that make a printer wait for a person: RS-274's own, and those that open firmware documents.
-pub(super) const PAUSES: [&str; 6] = ["M0", "M1", "M25", "M226", "M600", "M601"];
-
 /// Words that this reader does not act on, but knows not to move or feed anything.
 const HARMLESS: [&str; 23] = [
     "G17", "G29", "M17", "M18", "M73", "M75", "M76", "M77", "M84", "M105", "M110", "M115", "M116",
@@ -45,6 +42,13 @@ pub fn sliced(text: &str, section_mm2: f64, printer: &Printer) -> Result<Sliced,
             true => printer.swap_s,
             false => printer.reload_s,
         },
+        pause: printer
+            .printing
+            .pause_word
+            .split(' ')
+            .next()
+            .unwrap_or_default()
+            .to_string(),
         tool: None,
         said: String::new(),
         height_um: None,
@@ -62,6 +66,8 @@ struct Walk {
     found: Sliced,
     section_mm2: f64,
     hand_s: f64,
+    /// A word of the printer's own for it.
+    pause: String,
     tool: Option<u32>,
     said: String,
     /// Height of the layer at hand, µm.
@@ -101,14 +107,22 @@ impl Walk {
                 with_height: which[2],
             }),
             Told::Say(words) => self.said = words,
-            Told::Other(word) if PAUSES.contains(&word.as_str()) => {
-                let (words, seconds) = (self.said.clone(), self.hand_s);
-                self.say(Step::Prompt { words, seconds });
-            }
+            Told::Pause(words) => self.wait(words),
+            Told::Other(word) if word == self.pause => self.wait(String::new()),
             Told::Other(word) if HARMLESS.contains(&word.as_str()) => {}
             Told::Other(word) => *self.found.unknown_words.entry(word).or_default() += 1,
             Told::Dwell(_) | Told::OwnPull { .. } => {}
         }
+    }
+
+    /// Waits for a person; where the line itself says nothing, with what was said last.
+    fn wait(&mut self, words: String) {
+        let words = match words.is_empty() {
+            true => self.said.clone(),
+            false => words,
+        };
+        let seconds = self.hand_s;
+        self.say(Step::Prompt { words, seconds });
     }
 
     fn moved(&mut self, from: [f64; 3], to: [f64; 3], feed_mm: f64, speed: f64) {

@@ -120,8 +120,8 @@ impl Sliced {
                 Step::Push { mm, .. } => mm * section_mm2,
                 Step::Press { mm3, .. } => *mm3,
                 Step::Select { tool: to } => {
-                    // The first one takes nothing away.
-                    if has_tool && tool != *to {
+                    // The first one takes nothing away, and no tool is called twice in a row.
+                    if has_tool {
                         found.changes.push(SummaryChange {
                             layer,
                             from: tool,
@@ -165,15 +165,10 @@ fn wait_s(step: &Step) -> f64 {
 fn purges(steps: &[Step], section_mm2: f64, changes: &mut [SummaryChange]) {
     let purge_box = PurgeBox::of(steps);
     let (mut number, mut is_purging, mut pressed) = (0, false, 0.0);
-    let (mut at, mut tool) = ([0.0; 2], None);
-    for step in steps {
+    let mut at = [0.0; 2];
+    for step in after_first_tool(steps) {
         match step {
-            Step::Select { tool: to } => {
-                let is_change = tool.replace(*to).is_some_and(|from| from != *to);
-                if is_change {
-                    (number, is_purging, pressed) = (number + 1, true, 0.0);
-                }
-            }
+            Step::Select { .. } => (number, is_purging, pressed) = (number + 1, true, 0.0),
             // Given back and pulled back come to nothing in the end.
             Step::Pull { mm, .. } if is_purging => pressed -= mm * section_mm2,
             Step::Push { mm, .. } if is_purging => pressed += mm * section_mm2,
@@ -195,28 +190,30 @@ fn purges(steps: &[Step], section_mm2: f64, changes: &mut [SummaryChange]) {
     }
 }
 
+/// What comes after the first tool is there: from then on every call of one is a change.
+fn after_first_tool(steps: &[Step]) -> &[Step] {
+    let is_call = |s: &Step| matches!(s, Step::Select { .. });
+    let first = steps.iter().position(is_call);
+    &steps[first.map_or(steps.len(), |at| at + 1)..]
+}
+
 /// Around the first stretches after each change, as far as they hang together.
-pub(super) struct PurgeBox {
+struct PurgeBox {
     low: [f64; 2],
     high: [f64; 2],
 }
 
 impl PurgeBox {
-    pub(super) fn of(steps: &[Step]) -> PurgeBox {
+    fn of(steps: &[Step]) -> PurgeBox {
         let mut found = PurgeBox {
             low: [f64::INFINITY; 2],
             high: [f64::NEG_INFINITY; 2],
         };
         let (mut is_first, mut has_laid) = (false, false);
-        let (mut at, mut tool) = ([0.0; 2], None);
-        for step in steps {
+        let mut at = [0.0; 2];
+        for step in after_first_tool(steps) {
             match step {
-                Step::Select { tool: to } => {
-                    let is_change = tool.replace(*to).is_some_and(|from| from != *to);
-                    if is_change {
-                        (is_first, has_laid) = (true, false);
-                    }
-                }
+                Step::Select { .. } => (is_first, has_laid) = (true, false),
                 Step::Travel { to, .. } => {
                     if has_laid {
                         is_first = false;
@@ -263,7 +260,7 @@ impl PurgeBox {
         inside > 0.95 * all
     }
 
-    pub(super) fn holds(&self, p: [f64; 2]) -> bool {
+    fn holds(&self, p: [f64; 2]) -> bool {
         const BESIDE_MM: f64 = 1.0;
         (0..2).all(|i| p[i] >= self.low[i] - BESIDE_MM && p[i] <= self.high[i] + BESIDE_MM)
     }

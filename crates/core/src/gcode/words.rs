@@ -236,7 +236,8 @@ fn put_steps(text: &mut String, steps: i64, digits: u32) {
     }
 }
 
-fn decimal(value: f64, digits: u32) -> String {
+/// A number with at most so many digits after the point, without needless zeros.
+pub(super) fn decimal(value: f64, digits: u32) -> String {
     let mut text = String::new();
     put_steps(
         &mut text,

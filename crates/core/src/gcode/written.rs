@@ -15,7 +15,7 @@ const TILE: i32 = 64;
 const HAIR_MM: f64 = 0.01;
 
 /// A nozzle this cold melts nothing, °C (common practice, no source).
-const MELTS_C: f64 = 150.0;
+pub const MELTS_C: f64 = 150.0;
 
 /// What has been laid so far, as heights over the bed.
 #[derive(Default)]
@@ -202,6 +202,7 @@ pub fn check_written(
             Told::Bed { .. }
             | Told::Fan(_)
             | Told::Say(_)
+            | Told::Pause(_)
             | Told::Dwell(_)
             | Told::OwnPull { .. }
             | Told::Other(_) => {}

@@ -282,10 +282,17 @@ fn rehearsal_check(verdict: Option<&Verdict>, found: &mut Vec<ReleaseCheck>) {
     let (level, message) = match v.is_good {
         true => (
             Level::Fine,
-            format!(
-                "Rehearsed: no stain over {}, nothing touched",
-                figure(v.tolerance)
-            ),
+            match v.worst.as_ref().is_some_and(|s| s.delta_e > v.tolerance) {
+                // A trace of earlier colours on top of the last one: too little to be called a stain.
+                true => format!(
+                    "Rehearsed: no stain, a trace over {} at most, nothing touched",
+                    figure(v.tolerance)
+                ),
+                false => format!(
+                    "Rehearsed: no stain over {}, nothing touched",
+                    figure(v.tolerance)
+                ),
+            },
         ),
         false if v.touched > 0 => (
             Level::Wrong,

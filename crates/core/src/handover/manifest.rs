@@ -4,7 +4,7 @@ use super::print::PrintFile;
 use crate::job::Job;
 use crate::layers::TIE_MM;
 use crate::machine::Spool;
-use crate::paths::{Asked, PrintScript, Step};
+use crate::paths::{Asked, PrintScript, Step, bin};
 use crate::plan::Filament;
 use serde_json::{Value, json};
 
@@ -64,7 +64,7 @@ pub(super) fn manifest(
         "retract_mm_s": printer.printing.retract_mm_s,
     });
     if asked.plan.swaps.iter().any(|s| s.split.bin_mm3 > 0.0) {
-        machine["bins_mm"] = json!([asked.bin()]);
+        machine["bins_mm"] = json!([bin(printer)]);
     }
     if profile.mixes.is_some() {
         machine["feed_colours"] = feeds(job, spools);

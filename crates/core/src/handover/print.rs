@@ -11,8 +11,8 @@ use crate::gcode::{Allowed, Dialect, Standing, check_written, plain, words};
 use crate::job::Job;
 use crate::machine::Spool;
 use crate::paths::{
-    Asked, LayerBeads, Pace, PrintScript, SlotWords, Step, beads, beads_of_layer, check_scripts,
-    pace,
+    Asked, LayerBeads, Pace, PrintScript, SlotWords, Step, beads, beads_of_layer, bin,
+    check_scripts, pace,
 };
 use crate::plan::{Filament, Planner, Task};
 use crate::{Problem, counted};
@@ -62,12 +62,12 @@ pub struct PrintFiles {
 }
 
 impl PrintFiles {
-    /// All of it in a ZIP, with the model that a check compares it with.
+    /// All of it in a ZIP, with the model that a check compares it with. `released`: who let it go, in words.
     ///
     /// # Errors
     /// `export-failed` if the writer refuses.
-    pub fn zipped(&self, model: Vec<u8>) -> Result<Vec<u8>, Problem> {
-        let file = |f: &PrintFile| (f.name.clone(), f.text.clone().into_bytes());
+    pub fn zipped(&self, model: Vec<u8>, released: Option<&str>) -> Result<Vec<u8>, Problem> {
+        let file = |f: &PrintFile| (f.name.clone(), f.taken(released).into_bytes());
         let mut all: Vec<(String, Vec<u8>)> = self.files.iter().map(file).collect();
         all.push(("plan.json".into(), self.plan_json.clone().into_bytes()));
         all.push(("manifest.json".into(), self.manifest.clone().into_bytes()));
@@ -75,24 +75,13 @@ impl PrintFiles {
         zip_files(&all)
     }
 
-    /// The same with who released it, and when, in the head of every file.
-    #[must_use]
-    pub fn released(mut self, by: &str, date: &str) -> PrintFiles {
-        for file in &mut self.files {
-            let end = file.text.find('\n').map_or(0, |at| at + 1);
-            let told = plain(&format!("released by {by}, {date}"));
-            file.text.insert_str(end, &format!("; {told}\n"));
-        }
-        self
-    }
-
     /// The one file there is.
     ///
     /// # Errors
     /// `several-files` where each pass has its own.
-    pub fn single(&self) -> Result<Vec<u8>, Problem> {
+    pub fn single(&self) -> Result<&PrintFile, Problem> {
         match self.files.as_slice() {
-            [one] => Ok(one.text.clone().into_bytes()),
+            [one] => Ok(one),
             several => Err(Problem::new(
                 "several-files",
                 format!("This print has {} files, one for each pass", several.len()),
@@ -100,6 +89,18 @@ impl PrintFiles {
                 "Take all of them as a ZIP.",
             )),
         }
+    }
+}
+
+impl PrintFile {
+    /// What is in it, with who let it go in its head.
+    pub fn taken(&self, released: Option<&str>) -> String {
+        let mut text = self.text.clone();
+        if let Some(words) = released {
+            let end = text.find('\n').map_or(0, |at| at + 1);
+            text.insert_str(end, &format!("; {}\n", plain(words)));
+        }
+        text
     }
 }
 
@@ -273,7 +274,7 @@ pub fn print_files(
         plan_json: format!("{told:#}\n"),
         manifest: format!("{manifest:#}\n"),
         shift: asked.shift(),
-        bin: asked.bin(),
+        bin: bin(&job.printer),
         strand,
         time_s,
         hanging: hanging(&layers),

@@ -54,9 +54,13 @@ pub fn rehearsal_setup(
             let own = job.slots.get(slot).filter(|_| !mixes).and_then(spool);
             held(name, filament, own.map(|s| s.left_g))
         });
-    let feeds = job.feeds.iter().filter_map(spool).map(|s| {
-        let filament = Filament::of(s);
-        held(s.name.clone(), &filament, Some(s.left_g))
+    // A feed without a spool is taken for one in the colour of the base, as the manifest has it.
+    let feeds = job.feeds.iter().map(|id| match spool(id) {
+        Some(s) => held(s.name.clone(), &Filament::of(s), Some(s.left_g)),
+        None => {
+            let unknown = Filament::unknown(job.regions[0].colour);
+            held("any filament".into(), &unknown, None)
+        }
     });
     let first = plan
         .layers

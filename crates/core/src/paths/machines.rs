@@ -155,7 +155,7 @@ impl Writer<'_> {
         }
         self.passage(Passage::Swap, swap.layer, Some(swap.to), Some(swap.from));
         if swap.split.bin_mm3 > 0.0 {
-            let [x0, y0, x1, y1] = self.asked.bin();
+            let [x0, y0, x1, y1] = bin(printer);
             let above = top + CLEAR_MM;
             self.nozzle
                 .go_above([0.5 * (x0 + x1), 0.5 * (y0 + y1)], above);
@@ -220,7 +220,16 @@ impl Writer<'_> {
     }
 }
 
-/// Where a person can reach the nozzle: in the middle of the front.
-fn park(printer: &Printer) -> [f64; 2] {
+/// The box of the bed into which plastic is pressed, where there is a bin: where the maker says, or the back right corner; low and
+/// high corner, mm.
+pub fn bin(printer: &Printer) -> [f64; 4] {
+    const SIDE_MM: f64 = 10.0;
+    let corner = [0, 1].map(|i| printer.bed_mm[i] - SIDE_MM - 2.0);
+    let [x, y] = printer.printing.bin_at_mm.unwrap_or(corner);
+    [x, y, x + SIDE_MM, y + SIDE_MM]
+}
+
+/// Where a person can reach the nozzle: in the middle of the front, mm.
+pub fn park(printer: &Printer) -> [f64; 2] {
     [0.5 * printer.bed_mm[0], 5.0]
 }

@@ -6,7 +6,7 @@ use super::ways::Ways;
 use crate::machine::Printer;
 
 /// Height above everything that stands at which things are done that take a while, mm.
-pub(super) const CLEAR_MM: f64 = 2.0;
+pub const CLEAR_MM: f64 = 2.0;
 
 /// Speed of going up and down, mm/s (common practice, no source).
 const LIFT_MM_S: f64 = 10.0;

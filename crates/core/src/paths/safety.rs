@@ -1,5 +1,6 @@
 //! What a print file cannot tell a printer yet. What a file would do to it is looked for in the file as it is written, where words are made.
 
+use super::machines::bin;
 use super::script::Asked;
 use crate::Problem;
 use crate::plan::PlanReload;
@@ -56,7 +57,7 @@ fn meets_bin(asked: &Asked<'_>) -> bool {
         let side = |sign: f64| [0, 1].map(|i| middle[i] + by[i] + sign * 0.5 * size[i]);
         (side(-1.0), side(1.0))
     };
-    let [x0, y0, x1, y1] = asked.bin();
+    let [x0, y0, x1, y1] = bin(asked.printer());
     let (low, high) = ([x0, y0], [x1, y1]);
     let boxes = asked.pieces().into_iter().map(of_piece);
     boxes.chain(asked.tower_box()).any(|(l, h)| {

@@ -79,15 +79,6 @@ impl Asked<'_> {
             .find_map(|l| l.order.first().copied())
     }
 
-    /// The box of the bed into which plastic is pressed, where the plan has a bin: where the maker says, or the back right corner.
-    pub fn bin(&self) -> [f64; 4] {
-        const SIDE_MM: f64 = 10.0;
-        let bed = self.printer().bed_mm;
-        let corner = [0, 1].map(|i| bed[i] - SIDE_MM - 2.0);
-        let [x, y] = self.printer().printing.bin_at_mm.unwrap_or(corner);
-        [x, y, x + SIDE_MM, y + SIDE_MM]
-    }
-
     /// The hottest that what is in a slot may be, °C.
     pub fn hottest_c(&self, slot: u8) -> f64 {
         let index = slot as usize - 1;

@@ -145,7 +145,8 @@ impl<'a> Prices<'a> {
             .collect()
     }
 
-    /// What a swap counts towards an aim.
+    /// What a swap counts towards an aim. Time is that of the changes: what a small layer waits to set, less where it has changes of its
+    /// own, is not in it.
     fn counts(&self, aim: Aim, price: SwapPrice) -> f64 {
         // Small enough that the purge of a whole print never comes to a swap.
         const TIE: f64 = 1e-9;

@@ -1,7 +1,6 @@
 //! What has been laid: heights, and what of each layer shows.
 
-use rustc_hash::FxHashMap;
-use std::collections::HashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Side of a cell of what is looked at from outside, mm.
 const CELL_MM: f64 = 0.4;
@@ -9,15 +8,17 @@ const CELL_MM: f64 = 0.4;
 /// Cells of one layer that something covers, within a box.
 #[derive(Debug, Clone, Default)]
 struct Covered {
-    cells: FxHashMap<[i32; 2], ()>,
+    cells: FxHashSet<[i32; 2]>,
     low: [i32; 2],
     high: [i32; 2],
 }
 
 /// What has been laid, layer by layer.
-#[derive(Debug, Clone, Default)]
+#[derive(Default)]
 pub(super) struct Ground {
     layers: Vec<Covered>,
+    /// What is outside of a layer, with how many cells it covered when that was looked at.
+    outsides: FxHashMap<usize, (usize, Outside)>,
 }
 
 fn cell(p: [f64; 2]) -> [i32; 2] {
@@ -47,31 +48,29 @@ impl Ground {
         }
     }
 
-    /// Which of some places, each in its layer, can be seen from outside once all is laid.
+    /// Whether a place of a layer can be seen from outside, as far as everything is laid.
     ///
     /// # Cost
-    /// Linear in the cells of the boxes of layers that are named, and of those beside them.
-    pub(super) fn in_sight(&self, places: impl Iterator<Item = (usize, [f64; 2])>) -> Vec<bool> {
-        let mut outsides: HashMap<usize, Outside> = HashMap::new();
-        let mut is_outside = |layer: Option<usize>, at: [i32; 2]| match layer {
-            None => true,
-            Some(layer) => match self.layers.get(layer) {
-                None => true,
-                Some(covered) => outsides
-                    .entry(layer)
-                    .or_insert_with(|| covered.outside())
-                    .holds(at),
-            },
+    /// Linear in the cells of the layer's box and of those beside it, whenever something was laid there since.
+    pub(super) fn shows(&mut self, layer: usize, p: [f64; 2]) -> bool {
+        let [x, y] = cell(p);
+        let beside = [[x - 1, y], [x + 1, y], [x, y - 1], [x, y + 1]];
+        beside.into_iter().any(|c| self.is_outside(layer, c))
+            || self.is_outside(layer + 1, [x, y])
+            || (layer > 0 && self.is_outside(layer - 1, [x, y]))
+    }
+
+    fn is_outside(&mut self, layer: usize, at: [i32; 2]) -> bool {
+        let Some(covered) = self.layers.get(layer) else {
+            return true;
         };
-        places
-            .map(|(layer, p)| {
-                let [x, y] = cell(p);
-                let above = is_outside(Some(layer + 1), [x, y]);
-                let below = layer > 0 && is_outside(layer.checked_sub(1), [x, y]);
-                let beside = [[x - 1, y], [x + 1, y], [x, y - 1], [x, y + 1]];
-                above || below || beside.into_iter().any(|c| is_outside(Some(layer), c))
-            })
-            .collect()
+        let count = covered.cells.len();
+        let known = self.outsides.entry(layer);
+        let known = known.or_insert_with(|| (count, covered.outside()));
+        if known.0 != count {
+            *known = (count, covered.outside());
+        }
+        known.1.holds(at)
     }
 }
 
@@ -80,7 +79,7 @@ impl Covered {
         if self.cells.is_empty() {
             (self.low, self.high) = (at, at);
         }
-        if self.cells.insert(at, ()).is_none() {
+        if self.cells.insert(at) {
             for (i, c) in at.into_iter().enumerate() {
                 self.low[i] = self.low[i].min(c);
                 self.high[i] = self.high[i].max(c);
@@ -108,7 +107,7 @@ impl Covered {
                     (next % size[0]) as i32 + low[0],
                     (next / size[0]) as i32 + low[1],
                 ];
-                if !seen[next] && !self.cells.contains_key(&cell) {
+                if !seen[next] && !self.cells.contains(&cell) {
                     seen[next] = true;
                     reached.push(next);
                 }

@@ -22,15 +22,20 @@ pub struct Melt {
 }
 
 impl Melt {
-    /// Full of one source of so many.
-    pub fn full_of(zone: MeltZone, source: usize, sources: usize) -> Melt {
-        let mut shares = vec![0.0; sources];
-        shares[source] = 1.0;
+    /// Full of what is made of shares of so many sources.
+    pub fn full_of(zone: MeltZone, shares: &[(usize, f64)], sources: usize) -> Melt {
+        let mut tank = vec![0.0; sources];
+        for (source, share) in shares {
+            tank[*source] += share;
+        }
         Melt {
             tank_mm3: zone.volume_mm3 / f64::from(zone.tanks.max(1)),
-            tanks: vec![shares; zone.tanks.max(1) as usize],
+            tanks: vec![tank; zone.tanks.max(1) as usize],
             pulled_mm3: 0.0,
-            pure: Some(source),
+            pure: match shares {
+                [(source, _)] => Some(*source),
+                _ => None,
+            },
         }
     }
 

@@ -7,6 +7,7 @@ mod ground;
 mod melt;
 mod run;
 mod setup;
+mod stains;
 mod told;
 mod verdict;
 

@@ -39,6 +39,7 @@ mod plans;
 mod print_paths;
 mod rack;
 mod raised_through;
+mod reading;
 mod rehearsals;
 mod reloads;
 mod rewriting;

@@ -5,9 +5,11 @@ use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
 use varichrom_core::colour::{Pigment, difference, mix};
-use varichrom_core::handover::{rehearsal_setup, slot_names, text_to_rehearse};
-use varichrom_core::machine::{HandSwap, MachineKind};
-use varichrom_core::rehearsal::{Answer, Melt, Rehearsal, Status, Trouble, TroubleKind, Verdict};
+use varichrom_core::handover::{PrintFiles, rehearsal_setup, slot_names, text_to_rehearse};
+use varichrom_core::machine::{HandSwap, MachineKind, Printer};
+use varichrom_core::rehearsal::{
+    Answer, Held, Melt, Rehearsal, Setup, Status, Trouble, TroubleKind, Verdict,
+};
 use varichrom_core::rinse::MeltZone;
 use varichrom_demo::rack;
 
@@ -26,7 +28,7 @@ proptest! {
     ) {
         let zone = MeltZone { volume_mm3: volume, tanks };
         let sources = [pigment("#eee7d6", 1.0), pigment("#21364e", 1.2)];
-        let mut melt = Melt::full_of(zone, 0, 2);
+        let mut melt = Melt::full_of(zone, &[(0, 1.0)], 2);
         for _ in 0..cuts {
             melt.feed(fed / cuts as f64, &[(1, 1.0)]);
         }
@@ -40,7 +42,7 @@ proptest! {
     #[test]
     fn pulled_back_is_made_up_for(pull in 0.1..5.0f64, fed in 0.1..50.0f64) {
         let zone = MeltZone { volume_mm3: 48.0, tanks: 1 };
-        let mut melt = Melt::full_of(zone, 0, 2);
+        let mut melt = Melt::full_of(zone, &[(0, 1.0)], 2);
         melt.pull(pull);
         prop_assert_eq!(melt.feed(pull, &[(1, 1.0)]), 0.0);
         prop_assert!((melt.feed(fed, &[(1, 1.0)]) - fed).abs() < 1e-9);
@@ -49,6 +51,7 @@ proptest! {
 
 struct Stage {
     made: Made,
+    files: PrintFiles,
     text: String,
 }
 
@@ -57,14 +60,16 @@ impl Stage {
         let made = Made::of(demo(name, kind));
         let files = made.files();
         let text = text_to_rehearse(&files, &slot_names(&made.job, &rack()));
-        Stage { made, text }
+        Stage { made, files, text }
     }
 
     fn rehearsal(&self, troubles: Vec<Trouble>) -> Rehearsal {
-        let files = self.made.files();
+        Rehearsal::new(&self.text, self.setup(troubles)).expect("our own")
+    }
+
+    fn setup(&self, troubles: Vec<Trouble>) -> Setup {
         let job = (&self.made.job, &rack()[..]);
-        let setup = rehearsal_setup(job, &self.made.plan, &files, troubles);
-        Rehearsal::new(&self.text, setup).expect("our own")
+        rehearsal_setup(job, &self.made.plan, &self.files, troubles)
     }
 
     fn verdict(&self, troubles: Vec<Trouble>) -> Verdict {
@@ -88,6 +93,7 @@ const BY_HAND: MachineKind = MachineKind::ByHand {
 #[case("Tide plaque", BY_HAND)]
 #[case("Tide plaque", PASSES)]
 #[case("Signal tiles, set", MachineKind::Feeder)]
+#[case::begins_with_another_slot_than_the_first("Gull", MachineKind::Feeder)]
 fn our_own_files_run_as_planned_without_a_stain(#[case] name: &str, #[case] kind: MachineKind) {
     let stage = Stage::of(name, kind);
     let verdict = stage.verdict(Vec::new());
@@ -162,11 +168,7 @@ fn too_little_purge_shows_and_says_where() {
     let clean = stage.verdict(Vec::new());
     assert_eq!(clean.stained_layers, 0, "{clean:?}");
     // The same file with the tower's purge taken out: lines of it are travelled instead of laid.
-    let [[x0, y0], [x1, y1]] = {
-        let files = stage.made.files();
-        let job = (&stage.made.job, &rack()[..]);
-        rehearsal_setup(job, &stage.made.plan, &files, Vec::new()).aside[0]
-    };
+    let [[x0, y0], [x1, y1]] = stage.setup(Vec::new()).aside[0];
     let mut at = [0.0; 2];
     let word = |line: &str, letter: char| {
         line.split(' ')
@@ -188,10 +190,7 @@ fn too_little_purge_shows_and_says_where() {
         }
     });
     let text: String = lines.map(|l| l + "\n").collect();
-    let files = stage.made.files();
-    let job = (&stage.made.job, &rack()[..]);
-    let setup = rehearsal_setup(job, &stage.made.plan, &files, Vec::new());
-    let mut rehearsal = Rehearsal::new(&text, setup).expect("words");
+    let mut rehearsal = Rehearsal::new(&text, stage.setup(Vec::new())).expect("words");
     rehearsal.run_through();
     let verdict = rehearsal.verdict();
     let worst = verdict.worst.expect("stains");
@@ -235,4 +234,75 @@ fn watching_changes_nothing() {
         watched.run_to(s);
     }
     assert_eq!(watched.verdict(), at_once);
+}
+
+/// A nozzle that mixes, with a feed that nothing is in: nothing is certain of its colours, and nothing breaks.
+#[test]
+fn a_mixing_nozzle_is_rehearsed_even_with_an_empty_feed() {
+    let mixing = MachineKind::Mixing {
+        feeds: 4,
+        least_share: 0.05,
+    };
+    let mut job = demo("Tide plaque", mixing);
+    job.feeds = vec![
+        Some("chalk".into()),
+        None,
+        Some("ink-blue".into()),
+        Some("rust-red".into()),
+    ];
+    let made = Made::of(job);
+    let files = made.files();
+    let text = text_to_rehearse(&files, &slot_names(&made.job, &rack()));
+    let stage = Stage { made, files, text };
+    let verdict = stage.verdict(Vec::new());
+    assert_eq!(verdict.swaps, verdict.swaps_planned, "{verdict:?}");
+    assert_eq!(verdict.stained_layers, 0, "{verdict:?}");
+    for kind in [TroubleKind::RunOut, TroubleKind::WrongSpool] {
+        let mut rehearsal = stage.rehearsal(vec![Trouble {
+            kind,
+            layer: 1,
+            slot: Some(0),
+        }]);
+        rehearsal.run_to(f64::INFINITY);
+        rehearsal.answer(Answer::Use { slot: 200 });
+        rehearsal.run_through();
+        let _ = rehearsal.verdict();
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 64, ..ProptestConfig::default() })]
+
+    /// Any text that can be read can be rehearsed, whatever goes wrong on the way.
+    #[test]
+    fn no_text_breaks_a_rehearsal(text in "([GMT][0-9]{1,3}|[XYZEF]-?[0-9]{1,3}|\n| ){0,120}", layer in 0..3usize, slot in any::<u8>()) {
+        let kinds = [TroubleKind::RunOut, TroubleKind::Jam, TroubleKind::WrongSpool, TroubleKind::LostSteps];
+        let troubles = kinds.map(|kind| Trouble { kind, layer, slot: Some(slot) });
+        let printer = Printer::default();
+        let held = Held {
+            name: "anything".into(),
+            pigment: pigment("#c7452f", 1.0),
+            left_mm3: Some(50.0),
+            section_mm2: 2.4,
+            g_per_mm3: 1.24e-3,
+        };
+        let setup = Setup {
+            slots: vec![held; usize::from(printer.slots)],
+            places: vec![1],
+            turns: Vec::new(),
+            shares: Vec::new(),
+            feeds: Vec::new(),
+            strand: Vec::new(),
+            swaps: vec![2, 1],
+            aside: Vec::new(),
+            planned_s: 0.0,
+            troubles: troubles.to_vec(),
+            printer,
+        };
+        if let Ok(mut rehearsal) = Rehearsal::new(&text, setup) {
+            rehearsal.run_through();
+            let _ = rehearsal.in_nozzle();
+            let _ = rehearsal.verdict();
+        }
+    }
 }

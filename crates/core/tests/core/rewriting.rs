@@ -5,9 +5,11 @@ use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
 use std::collections::BTreeMap;
-use std::f64::consts::{PI, TAU};
+use std::f64::consts::PI;
 use std::fmt::Write;
-use varichrom_core::gcode::{Rewritten, Told, Wanted, joined, read, rewritten, sliced, summary};
+use varichrom_core::gcode::{
+    Rewritten, Told, Wanted, joined, read, rest_of, rewritten, sliced, summary,
+};
 use varichrom_core::machine::{HandSwap, MachineKind, Printer};
 use varichrom_core::paths::Step;
 
@@ -298,9 +300,8 @@ fn tools_become_pauses_that_name_the_spool(#[values(true, false)] feeds_relative
     for t in told(&found.text) {
         match t {
             Told::Move { to, .. } => at = to,
-            Told::Other(word) if word == "M0" => {
-                assert!(at[2] > 2.0 && (at[0] > 150.0 || at[1] > 150.0), "{at:?}");
-            }
+            // The squares lie between 50 and 70 mm.
+            Told::Pause(_) => assert!(at[2] > 2.0 && at[1] < 45.0, "{at:?}"),
             _ => {}
         }
     }
@@ -358,6 +359,12 @@ fn pauses_of_the_file_say_what_is_put_in() {
         pauses.iter().map(|p| p.text.as_str()).collect::<Vec<_>>(),
         ["Put in Rust-red", "Put in Amber"]
     );
+    assert!(found.text.contains("\nM0 Put in Amber\n") && found.left.is_empty());
+    // A check sum counts the letters of its line: that stays as it is, and the maker is told.
+    let summed = text.replace("M0 anything\n", "N7 M0 anything*41\n");
+    let found = rewritten(&summed, &asked).expect("certain");
+    assert!(found.text.contains("\nN7 M0 anything*41\n"));
+    assert!(found.left[0].contains("anything"), "{:?}", found.left);
 }
 
 #[test]
@@ -426,54 +433,36 @@ fn what_is_not_certain_is_refused_with_its_place(#[case] text: &str, #[case] pla
     assert!(at == place || place == "tool 9", "{at}");
 }
 
-#[test]
-fn arcs_are_as_long_as_circles_and_end_where_they_say() {
-    let length = |text: &str| -> (f64, f64, [f64; 3]) {
-        let mut sum = (0.0, 0.0, [0.0; 3]);
-        for t in told(text) {
-            if let Told::Move {
-                from, to, feed_mm, ..
-            } = t
-            {
-                sum.0 += (to[0] - from[0]).hypot(to[1] - from[1]);
-                sum.1 += feed_mm;
-                sum.2 = to;
-            }
-        }
-        sum
-    };
-    let head = "G90\nM83\nG0 X10 Y0 Z1\n";
-    for (arc, turn, end) in [
-        ("G3 X0 Y10 I-10 J0 E5", 0.25, [0.0, 10.0, 1.0]),
-        ("G2 X0 Y10 I-10 J0 E5", 0.75, [0.0, 10.0, 1.0]),
-        ("G3 X0 Y10 R10 E5", 0.25, [0.0, 10.0, 1.0]),
-        ("G3 X0 Y10 R-10 E5", 0.75, [0.0, 10.0, 1.0]),
-        ("G2 X0 Y10 R10 E5", 0.25, [0.0, 10.0, 1.0]),
-        ("G2 I-10 E5 Z3", 1.0, [10.0, 0.0, 3.0]),
-    ] {
-        let (long, fed, to) = length(&format!("{head}{arc}\n"));
-        assert_relative_eq!(long - 10.0, turn * TAU * 10.0, max_relative = 1e-3);
-        assert_relative_eq!(fed, 5.0, epsilon = 1e-9);
-        assert_eq!(to, end, "{arc}");
-    }
-    for wrong in [
-        "G2 X3 Y3",
-        "G2 X30 Y30 I1 J0",
-        "G3 X0 Y10 R2",
-        "G2 X10 Y0 R5",
-    ] {
-        let refused = read(&format!("{head}{wrong}\n")).expect_err("no arc");
-        assert_eq!(refused.place.as_deref(), Some("line 4"), "{wrong}");
-    }
+/// All beads of a text: where they end, and how much filament they take.
+fn all_beads(text: &str) -> Vec<([f64; 3], f64)> {
+    let laid = told(text).into_iter().filter_map(|t| match t {
+        Told::Move { to, feed_mm, .. } if t.lays() => Some((to, feed_mm)),
+        _ => None,
+    });
+    laid.collect()
 }
 
-#[rstest]
-#[case("G1 X1\0", "gcode-binary")]
-#[case("G1 X99999999999", "gcode-unreadable")]
-#[case("G1 X12.3 Y", "gcode-unreadable")]
-#[case("PK\u{3}\u{4}\0\0", "gcode-binary")]
-fn what_is_no_print_file_is_refused(#[case] text: &str, #[case] code: &str) {
-    assert_eq!(read(text).expect_err("no").code, code);
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 48, ..ProptestConfig::default() })]
+
+    /// Law: the rest of a file lays just what the file would have laid from there on, whatever its style.
+    #[test]
+    fn the_rest_of_a_file_lays_what_is_left(style in styles(), share in 0.05..0.95f64, is_lost in any::<bool>()) {
+        let printer = printer(MachineKind::Feeder);
+        let text = foreign(style, 4, 3);
+        let line = (share * text.lines().count() as f64) as usize;
+        let rest = rest_of(&text, line, &printer, is_lost).expect("something is left");
+        let head: String = text.lines().take(line - 1).map(|l| format!("{l}\n")).collect();
+        let (all, before, after) = (all_beads(&text), all_beads(&head), all_beads(&rest));
+        prop_assert_eq!(all.len(), before.len() + after.len());
+        // Where the height is lost, the nozzle stands on the print when the file is told how high that is: all is counted from there.
+        let low = if is_lost { all[before.len()].0[2] - after[0].0[2] } else { 0.0 };
+        let after = after.into_iter().map(|([x, y, z], mm)| ([x, y, z + low], mm));
+        for (a, b) in all[before.len()..].iter().zip(after) {
+            prop_assert!((0..3).all(|i| (a.0[i] - b.0[i]).abs() < 1e-5) && (a.1 - b.1).abs() < 1e-4, "{a:?} {b:?}");
+        }
+        prop_assert_eq!(rest.contains("G92 Z"), is_lost);
+    }
 }
 
 proptest! {

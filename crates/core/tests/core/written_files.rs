@@ -5,12 +5,13 @@ use approx::assert_relative_eq;
 use rstest::rstest;
 use std::collections::BTreeSet;
 use varichrom_core::Problem;
-use varichrom_core::gcode::{Allowed, Standing, Told, check_written, read, summary};
+use varichrom_core::gcode::{Allowed, Standing, Told, check_written, read, sliced, summary};
 use varichrom_core::handover::{MovesOf, PrintFiles, moves_bytes};
 use varichrom_core::machine::{
     HandSwap, MachineKind, PrintSettingKind, Printer, ReadySet, print_settings, with_habit,
 };
 use varichrom_core::paths::Step;
+use varichrom_core::rinse::FILAMENT_MM2;
 
 fn looked_over(files: &PrintFiles, printer: &Printer, texts: &[String]) -> Result<(), Problem> {
     assert_eq!(files.files.len(), texts.len());
@@ -78,48 +79,29 @@ fn a_file_read_back_goes_where_the_steps_go_and_feeds_what_they_feed(
     }
 }
 
-#[test]
-fn other_programs_ways_to_write_are_read() {
-    let text = "g21\nN10 G90 *33\nM82 ; absolute\nG92 E0\nG1 X10Y20 E1.5 F600\nG1 X11 (aside) E2\nG91\nG1 Z.3\nG90\nM82\nG20\nG0 X1\n\
-                M117 Go on; do\nM104 T1 S210\nT2\nG28 X Y\nM106 S127.5\n";
-    let told: Vec<Told> = read(text)
-        .expect("sound")
-        .into_iter()
-        .map(|l| l.told)
-        .collect();
-    let moves: Vec<([f64; 3], f64, f64)> = told
-        .iter()
-        .filter_map(|t| match t {
-            Told::Move {
-                to, feed_mm, speed, ..
-            } => Some((*to, *feed_mm, *speed)),
-            _ => None,
-        })
-        .collect();
-    assert_eq!(
-        moves,
-        [
-            ([10.0, 20.0, 0.0], 1.5, 10.0),
-            ([11.0, 20.0, 0.0], 0.5, 10.0),
-            ([11.0, 20.0, 0.3], 0.0, 10.0),
-            ([25.4, 20.0, 0.3], 0.0, 10.0),
-        ]
+#[rstest]
+#[case("M0")]
+#[case("M600")]
+#[case("M25")]
+#[case("PAUSE")]
+fn whatever_the_pause_word_a_file_by_hand_is_written_and_its_pauses_are_read(#[case] word: &str) {
+    let mut job = demo(
+        "Tide plaque",
+        MachineKind::ByHand {
+            how: HandSwap::AtPause,
+        },
     );
-    assert!(told.contains(&Told::Say("Go on".into())));
-    assert!(told.contains(&Told::Select(2)));
-    assert!(told.contains(&Told::Home([true, true, false])));
-    assert!(told.contains(&Told::Fan(0.5)));
-    for (text, line) in [
-        ("G1 X", "line 1"),
-        ("G21\nG1 X1 X2", "line 2"),
-        ("G1 X1.2.3", "line 1"),
-    ] {
-        assert_eq!(
-            read(text).expect_err("no").place.as_deref(),
-            Some(line),
-            "{text}"
-        );
-    }
+    job.printer.printing.pause_word = word.into();
+    let made = Made::of(job);
+    let text = &made.files().files[0].text;
+    let file = sliced(text, FILAMENT_MM2, &made.job.printer).expect("our own");
+    let asked = file.steps.iter().filter_map(|s| match s {
+        Step::Prompt { words, .. } => Some(words.as_str()),
+        _ => None,
+    });
+    let asked: Vec<&str> = asked.collect();
+    assert_eq!(asked.len(), made.plan.swaps.len());
+    assert!(asked.iter().all(|w| w.starts_with("Load ")), "{asked:?}");
 }
 
 /// Faults planted in a sound file, each of which would harm a printer or a print.
@@ -131,6 +113,8 @@ fn other_programs_ways_to_write_are_read() {
 #[case::above_the_machine("G0 Z", "G0 Z99", "off the bed")]
 #[case::below_the_bed("G0 Z", "G0 Z-", "off the bed")]
 #[case::an_arc_that_is_none("G0 X", "G2 X", "arc")]
+#[case::off_the_bed_behind_another_code("G0 X", "G90 G0 X-", "off the bed")]
+#[case::off_the_bed_by_the_way_of_going_so_far("G0 X", "X-", "off the bed")]
 #[case::half_a_word("G1 X", "G1 X E", "no number")]
 fn planted_faults_are_refused(#[case] word: &str, #[case] planted: &str, #[case] why: &str) {
     let made = Made::of(demo("Signal tiles", MachineKind::Feeder));

@@ -22,23 +22,33 @@ async fn a_whole_print_is_rehearsed_and_a_run_out_answered() -> Result<()> {
         .await?;
     wait_for(client, CHECKS, |t| t.contains("has not been rehearsed")).await?;
     click(client, "//button[.='Rehearse']").await?;
-    wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+    from_the_start(client).await?;
     // The spool that prints ends: the machine asks, and somebody puts in another one.
     click(client, "//button[.='Run out']").await?;
+    pace(client, "at once").await?;
     wait_for(client, "[role='alert']", |t| t.contains("is empty")).await?;
     click(client, "//button[.='Loaded, go on']").await?;
-    pace(client, "at once").await?;
     wait_for(client, VERDICT, |t| {
         t.contains("It prints as it should") && t.contains("slot 1")
     })
     .await?;
     // Without anything going wrong it counts, and Handover says so.
-    click(client, "//button[.='From the start']").await?;
-    wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+    from_the_start(client).await?;
     pace(client, "at once").await?;
     wait_for(client, VERDICT, |t| t.contains("It prints as it should")).await?;
     click(client, "//button[.='Back to Handover']").await?;
     wait_for(client, CHECKS, |t| t.contains("Rehearsed: no stain")).await?;
+    Ok(())
+}
+
+/// Begins anew so slowly that whatever is told next finds the machine still warming up, however slow this computer is.
+async fn from_the_start(client: &fantoccini::Client) -> Result<()> {
+    wait_for(client, VERDICT, |_| true).await?;
+    pace(client, "1×").await?;
+    wait_for(client, "[aria-label='Pace']", |t| t == "1×").await?;
+    click(client, "//button[.='From the start']").await?;
+    wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+    wait_for(client, "[role='timer']", |t| t.ends_with("layer 1")).await?;
     Ok(())
 }
 
@@ -61,12 +71,9 @@ async fn each_trouble_is_seen_on_the_page() -> Result<()> {
         client
             .goto(&format!("{}/jobs/{}/rehearsal", app.url, job.id))
             .await?;
-        click(client, "//button[.='From the start']").await?;
-        wait_for(client, VERDICT, |t| t.contains("Verdict so far")).await?;
+        from_the_start(client).await?;
         click(client, &format!("//button[.='{trouble}']")).await?;
-        if pane == VERDICT {
-            pace(client, "at once").await?;
-        }
+        pace(client, "at once").await?;
         wait_for(client, pane, |t| t.contains(said)).await?;
         if trouble == "Power cut" {
             wait_for(client, HAPPENED, |t| t.contains("The power went")).await?;

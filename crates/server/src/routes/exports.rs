@@ -52,16 +52,19 @@ pub(crate) async fn file(
         let mut name = format!("{stem}-{file}");
         let bytes = match output.kind {
             OutputKind::Print => {
-                let files = session.print_to_take(&app.workshop, &is_wanted)?;
-                if let Some(only) = files.files.first() {
-                    name.clone_from(&only.name);
-                }
-                files.single()?
+                let files = session.print_files(&app.workshop, &is_wanted)?;
+                let only = files.single()?;
+                name.clone_from(&only.name);
+                let released = session.released(&app.workshop)?;
+                only.taken(released.as_deref()).into_bytes()
             }
             OutputKind::PrintZip => {
-                let files = session.print_to_take(&app.workshop, &is_wanted)?;
-                let rack = app.workshop.rack()?;
-                files.zipped(session.with_job(Job::clone).threemf(&rack)?)?
+                let files = session.print_files(&app.workshop, &is_wanted)?;
+                let model = session
+                    .with_job(Job::clone)
+                    .threemf(&app.workshop.rack()?)?;
+                let released = session.released(&app.workshop)?;
+                files.zipped(model, released.as_deref())?
             }
             OutputKind::Model => {
                 let rack = app.workshop.rack()?;

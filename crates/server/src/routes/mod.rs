@@ -18,7 +18,10 @@ mod table;
 
 pub(crate) use table::calls;
 
+use crate::app::AppState;
 use crate::error::ApiError;
+use crate::services::{Session, Workshop};
+use axum::Json;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 
@@ -29,6 +32,19 @@ async fn off_thread<T: Send + 'static>(
     tokio::task::spawn_blocking(work)
         .await
         .unwrap_or_else(|e| Err(ApiError::Internal(format!("a worker stopped: {e}"))))
+}
+
+/// Asks the session of a job, off the async threads, and answers what it says.
+async fn with_session<T: Send + 'static>(
+    app: AppState,
+    id: i32,
+    ask: impl FnOnce(&Arc<Session>, &Arc<Workshop>) -> Result<T, ApiError> + Send + 'static,
+) -> Result<Json<T>, ApiError> {
+    let asked = off_thread(move || {
+        let session = app.workshop.session(id)?;
+        ask(&session, &app.workshop)
+    });
+    asked.await.map(Json)
 }
 
 /// A question that somebody waits for: dropped with the call, also when the browser hangs up.

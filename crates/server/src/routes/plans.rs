@@ -1,7 +1,7 @@
 //! Plans and layers.
 
 use super::meshes::BINARY;
-use super::off_thread;
+use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
@@ -58,9 +58,7 @@ pub(crate) async fn layer(
     State(app): State<AppState>,
     Path((id, layer)): Path<(i32, usize)>,
 ) -> Result<Json<LayerView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.layer(layer))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.layer(layer)).await
 }
 
 /// The beads of one layer, for one piece; layers count from 0.
@@ -69,9 +67,7 @@ pub(crate) async fn beads(
     State(app): State<AppState>,
     Path((id, layer)): Path<(i32, usize)>,
 ) -> Result<Json<BeadsView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.beads(layer))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.beads(layer)).await
 }
 
 /// The moves of the print: how far they are, and what they come to; sets them going if need be.
@@ -81,12 +77,7 @@ pub(crate) async fn moves(
     Path(id): Path<i32>,
     Query(ask): Query<AskSearch>,
 ) -> Result<Json<MovesView>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.moves(&app.workshop, ask.restart)
-    })
-    .await
-    .map(Json)
+    with_session(app, id, move |s, workshop| s.moves(workshop, ask.restart)).await
 }
 
 /// Gives up making moves.
@@ -126,9 +117,7 @@ pub(crate) async fn print_settings(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<Json<PrintSettingsView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.print_settings(&app.workshop))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, workshop| s.print_settings(workshop)).await
 }
 
 /// Has the job printed another way: one edit, remembered for this printer and plastic.
@@ -138,13 +127,11 @@ pub(crate) async fn set_printing(
     Path(id): Path<i32>,
     JsonBody(to): JsonBody<SetPrinting>,
 ) -> Result<Json<JobView>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.set_printing(&app.workshop, to)?;
-        session.view(&app.workshop)
+    with_session(app, id, move |s, workshop| {
+        s.set_printing(workshop, to)?;
+        s.view(workshop)
     })
     .await
-    .map(Json)
 }
 
 /// Every figure of the bill, down to single swaps.
@@ -153,9 +140,7 @@ pub(crate) async fn sheet(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<Json<SheetView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.sheet(&app.workshop))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, workshop| s.sheet(workshop)).await
 }
 
 /// Places where a small change saves swaps or purge; looked for if they are not known.
@@ -165,9 +150,7 @@ pub(crate) async fn snags(
     Path(id): Path<i32>,
     Query(ask): Query<AskSearch>,
 ) -> Result<Json<SnagsView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.snags(&app.workshop, ask.restart))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, workshop| s.snags(workshop, ask.restart)).await
 }
 
 /// The facets of one snag; snags count from 0.
@@ -176,9 +159,7 @@ pub(crate) async fn snag_facets(
     State(app): State<AppState>,
     Path((id, snag)): Path<(i32, usize)>,
 ) -> Result<Json<SnagFacets>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.snag_facets(snag))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.snag_facets(snag)).await
 }
 
 /// Ways to run the job side by side; tried if they are not known.
@@ -188,9 +169,7 @@ pub(crate) async fn ways(
     Path(id): Path<i32>,
     Query(ask): Query<AskSearch>,
 ) -> Result<Json<WaysView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.ways(&app.workshop, ask.restart))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, workshop| s.ways(workshop, ask.restart)).await
 }
 
 /// Stops the searches for snags and ways.
@@ -213,12 +192,10 @@ pub(crate) async fn calibrate(
     Path(id): Path<i32>,
     JsonBody(ask): JsonBody<AskCalibration>,
 ) -> Result<Json<Calibration>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.calibrate(&app.workshop, &ask.rinses, ask.keep)
+    with_session(app, id, move |s, workshop| {
+        s.calibrate(workshop, &ask.rinses, ask.keep)
     })
     .await
-    .map(Json)
 }
 
 /// Sets the printer's pace from how long this very job took.
@@ -228,11 +205,9 @@ pub(crate) async fn known_time(
     Path(id): Path<i32>,
     JsonBody(ask): JsonBody<KnownTime>,
 ) -> Result<Json<JobView>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.known_time(&app.workshop, ask.real_s)?;
-        session.view(&app.workshop)
+    with_session(app, id, move |s, workshop| {
+        s.known_time(workshop, ask.real_s)?;
+        s.view(workshop)
     })
     .await
-    .map(Json)
 }

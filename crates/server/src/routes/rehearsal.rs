@@ -1,6 +1,6 @@
 //! Rehearsals of a job's print files.
 
-use super::off_thread;
+use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path};
@@ -18,12 +18,7 @@ pub(crate) async fn begin(
     Path(id): Path<i32>,
     JsonBody(asked): JsonBody<BeginRehearsal>,
 ) -> Result<Json<RehearsalView>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.begin_rehearsal(&app.workshop, asked)
-    })
-    .await
-    .map(Json)
+    with_session(app, id, |s, workshop| s.begin_rehearsal(workshop, asked)).await
 }
 
 /// The rehearsal as it is by now.
@@ -32,9 +27,7 @@ pub(crate) async fn show(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<Json<RehearsalView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.rehearsal())
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.rehearsal()).await
 }
 
 /// A person has done something where the machine stands.
@@ -44,9 +37,7 @@ pub(crate) async fn answer(
     Path(id): Path<i32>,
     JsonBody(answer): JsonBody<Answer>,
 ) -> Result<Json<RehearsalView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.answer_rehearsal(answer))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.answer_rehearsal(answer)).await
 }
 
 /// Another speed.
@@ -56,9 +47,7 @@ pub(crate) async fn speed(
     Path(id): Path<i32>,
     JsonBody(to): JsonBody<SetSpeed>,
 ) -> Result<Json<RehearsalView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.set_rehearsal_speed(to.speed))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.set_rehearsal_speed(to.speed)).await
 }
 
 /// Something goes wrong now.
@@ -68,9 +57,7 @@ pub(crate) async fn trouble(
     Path(id): Path<i32>,
     JsonBody(what): JsonBody<LetGoWrong>,
 ) -> Result<Json<RehearsalView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.trouble_rehearsal(what.kind))
-        .await
-        .map(Json)
+    with_session(app, id, move |s, _| s.trouble_rehearsal(what.kind)).await
 }
 
 /// Ends the rehearsal.
@@ -92,11 +79,7 @@ pub(crate) async fn rest(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<impl IntoResponse, ApiError> {
-    let bytes = off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.rest_of_rehearsal(&app.workshop)
-    })
-    .await?;
+    let bytes = off_thread(move || app.workshop.session(id)?.rest_of_rehearsal()).await?;
     let kind = (header::CONTENT_TYPE, "text/plain; charset=utf-8");
     let name = (
         header::CONTENT_DISPOSITION,

@@ -1,6 +1,6 @@
 //! What stands before a print, and who works here.
 
-use super::off_thread;
+use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
@@ -15,9 +15,7 @@ pub(crate) async fn show(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<Json<ReleaseView>, ApiError> {
-    off_thread(move || app.workshop.session(id)?.release(&app.workshop))
-        .await
-        .map(Json)
+    with_session(app, id, |s, workshop| s.release(workshop)).await
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
@@ -34,12 +32,10 @@ pub(crate) async fn say(
     Query(of): Query<OfRevision>,
     JsonBody(said): JsonBody<Said>,
 ) -> Result<Json<ReleaseView>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.say(&app.workshop, of.revision, said)
+    with_session(app, id, move |s, workshop| {
+        s.say(workshop, of.revision, said)
     })
     .await
-    .map(Json)
 }
 
 /// Who works here.

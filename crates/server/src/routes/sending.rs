@@ -32,12 +32,16 @@ pub(crate) async fn send(
         let session = workshop.session(id)?;
         let address = session.printer_address()?;
         session.check_may_go(&workshop)?;
-        let print = session.print_to_take(&workshop, &AtomicBool::new(true))?;
+        let print = session.print_files(&workshop, &AtomicBool::new(true))?;
         let file = print
             .files
             .get(asked.file)
             .ok_or(ApiError::NotFound("file"))?;
-        Ok((address, file.name.clone(), file.text.clone()))
+        Ok((
+            address,
+            file.name.clone(),
+            file.taken(session.released(&workshop)?.as_deref()),
+        ))
     })
     .await?;
     // The names of our files are plain letters, digits, - and a dot.

@@ -26,5 +26,6 @@ mod workshop;
 
 pub(crate) use printing::stem;
 pub(crate) use rack::RackFormat;
+pub(crate) use session::Session;
 pub use turns::Turns;
 pub use workshop::Workshop;

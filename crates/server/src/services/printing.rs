@@ -139,26 +139,6 @@ impl Session {
         Ok(Arc::new(made))
     }
 
-    /// The same as they are taken to the printer: with who released them, where somebody has.
-    ///
-    /// # Errors
-    /// As for [`Session::print_files`].
-    pub(crate) fn print_to_take(
-        &self,
-        workshop: &Workshop,
-        is_wanted: &AtomicBool,
-    ) -> Result<Arc<PrintFiles>, ApiError> {
-        let made = self.print_files(workshop, is_wanted)?;
-        Ok(match self.released_by(workshop)? {
-            Some((by, at_s)) => {
-                let date = time::OffsetDateTime::from_unix_timestamp(at_s);
-                let date = date.map_or_else(|_| String::new(), |d| d.date().to_string());
-                Arc::new(PrintFiles::clone(&made).released(&by, &date))
-            }
-            None => made,
-        })
-    }
-
     /// The beads of a layer, for one piece.
     ///
     /// # Errors

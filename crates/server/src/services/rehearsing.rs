@@ -9,8 +9,8 @@ use std::sync::Mutex;
 use std::sync::atomic::AtomicBool;
 use std::time::{Duration, Instant};
 use varichrom_core::Problem;
+use varichrom_core::gcode::rest_of;
 use varichrom_core::handover::{rehearsal_setup, slot_names, text_to_rehearse};
-use varichrom_core::job::Job;
 use varichrom_core::rehearsal::{Answer, Rehearsal, Status, TroubleKind, Verdict};
 
 /// How long one look may take.
@@ -29,6 +29,8 @@ pub(super) struct Rehearsing {
 
 struct Stage {
     rehearsal: Rehearsal,
+    /// What is rehearsed; the job may have changed since.
+    text: String,
     revision: u32,
     speed: Option<f64>,
     looked: Instant,
@@ -68,9 +70,11 @@ impl Session {
                 left_g: None,
             })
             .collect();
-        let rehearsal = Rehearsal::new(&text_to_rehearse(&print, &names), setup)?;
+        let text = text_to_rehearse(&print, &names);
+        let rehearsal = Rehearsal::new(&text, setup)?;
         *lock(&self.rehearsing.stage) = Some(Stage {
             rehearsal,
+            text,
             revision,
             speed: asked.speed,
             looked: Instant::now(),
@@ -135,15 +139,12 @@ impl Session {
     ///
     /// # Errors
     /// Not found where none was begun; why there is no such file.
-    pub(crate) fn rest_of_rehearsal(&self, workshop: &Workshop) -> Result<Vec<u8>, ApiError> {
+    pub(crate) fn rest_of_rehearsal(&self) -> Result<Vec<u8>, ApiError> {
         let stage = lock(&self.rehearsing.stage);
         let stage = stage.as_ref().ok_or(ApiError::NotFound("rehearsal"))?;
-        let print = self.print_files(workshop, &AtomicBool::new(true))?;
-        let job = self.with_job(Job::clone);
-        let text = text_to_rehearse(&print, &slot_names(&job, &workshop.rack()?));
         let is_dead = *stage.rehearsal.status() == Status::Dead;
         let line = stage.rehearsal.line() as usize;
-        let rest = varichrom_core::gcode::rest_of(&text, line, &job.printer, is_dead)?;
+        let rest = rest_of(&stage.text, line, stage.rehearsal.printer(), is_dead)?;
         Ok(rest.into_bytes())
     }
 
@@ -206,7 +207,8 @@ impl Stage {
         }
     }
 
-    fn view(&self, revision: u32) -> RehearsalView {
+    fn view(&mut self, revision: u32) -> RehearsalView {
+        let verdict = self.rehearsal.verdict();
         let rehearsal = &self.rehearsal;
         let (nozzle, delta_e) = rehearsal.in_nozzle();
         let left = rehearsal.left_g();
@@ -236,7 +238,7 @@ impl Stage {
                 .take(MOST_SHOWN)
                 .cloned()
                 .collect(),
-            verdict: rehearsal.verdict(),
+            verdict,
         }
     }
 }

@@ -7,6 +7,7 @@ use crate::error::ApiError;
 use crate::store;
 use crate::wire::{CareView, Look, People, ReleaseState, ReleaseView, Said, WaitingJob};
 use std::sync::Arc;
+use std::sync::atomic::AtomicBool;
 use varichrom_core::Problem;
 use varichrom_core::handover::{Known, care, release_checks, slot_names};
 use varichrom_core::job::Job;
@@ -80,8 +81,8 @@ impl Session {
     /// Keeps what is said of the job as it stands.
     ///
     /// # Errors
-    /// `release-blocked` where something is wrong; `name-missing`, `note-missing`, `too-long`; `release-unasked` for a word on what
-    /// was changed since.
+    /// `release-blocked` where something is wrong, and why there is no print file; `name-missing`, `note-missing`, `too-long`;
+    /// `release-outdated` for a word on what was changed since.
     pub(crate) fn say(
         self: &Arc<Self>,
         workshop: &Arc<Workshop>,
@@ -114,6 +115,8 @@ impl Session {
                 )
                 .into());
             }
+            // What is let go is a file that was looked over, not one that is still being made.
+            self.print_files(workshop, &AtomicBool::new(true))?;
         }
         let number = i32::try_from(revision).unwrap_or(i32::MAX);
         store::looks::say(&mut *workshop.db.get()?, self.id, number, &said)?;
@@ -137,19 +140,18 @@ impl Session {
         }
     }
 
-    /// Who released the job as it stands, and when (seconds since 1970).
-    pub(crate) fn released_by(
-        &self,
-        workshop: &Workshop,
-    ) -> Result<Option<(String, i64)>, ApiError> {
+    /// Who released the job as it stands, and when, as its files say it; none if nobody has.
+    pub(crate) fn released(&self, workshop: &Workshop) -> Result<Option<String>, ApiError> {
         let looks = store::looks::of_job(&mut *workshop.db.get()?, self.id)?;
-        Ok(match state_of(&looks, self.revision()) {
-            (ReleaseState::Released, Some(look)) => match look.said {
-                Said::Release { by } => Some((by, look.at_s)),
-                _ => None,
-            },
-            _ => None,
-        })
+        let (ReleaseState::Released, Some(look)) = state_of(&looks, self.revision()) else {
+            return Ok(None);
+        };
+        let Said::Release { by } = look.said else {
+            return Ok(None);
+        };
+        let date = time::OffsetDateTime::from_unix_timestamp(look.at_s);
+        let date = date.map_or_else(|_| String::new(), |d| format!(", {}", d.date()));
+        Ok(Some(format!("released by {by}{date}")))
     }
 }
 

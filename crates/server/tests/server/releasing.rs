@@ -160,7 +160,7 @@ async fn what_is_wrong_blocks_a_release() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_rehearsal_runs_and_counts_when_it_is_done() {
+async fn a_rehearsal_runs_is_told_to_go_wrong_and_counts_only_without() {
     let server = Server::new();
     let id = plain(&server).await;
     let path = format!("/api/jobs/{id}/rehearsal");
@@ -175,20 +175,30 @@ async fn a_rehearsal_runs_and_counts_when_it_is_done() {
         let checks = view["checks"].as_array().expect("checks").clone();
         checks.iter().any(|c| c["code"] == "rehearsed")
     };
-    let begin = json!({ "speed": 0.0, "troubles": [] });
-    let (status, view) = server.call("POST", &path, begin.to_string()).await;
-    assert_eq!(status, StatusCode::OK, "{view}");
-    assert!(!rehearsed().await);
-    let at_once = json!({ "speed": null }).to_string();
-    server.call("PUT", &format!("{path}/speed"), at_once).await;
-    let mut view = json!(null);
-    for _ in 0..400 {
-        view = server.call("GET", &path, "").await.1;
-        if view["status"]["is"] == "done" {
-            break;
+    // A trouble at a layer, so that no clock decides whether the print is still going on; and one of a slot that there is none of.
+    let lost = json!([
+        { "kind": "lost-steps", "layer": 20 },
+        { "kind": "run-out", "layer": 20, "slot": 0 },
+    ]);
+    for troubles in [lost, json!([])] {
+        let is_good = troubles == json!([]);
+        let begin = json!({ "speed": null, "troubles": troubles });
+        let (status, view) = server.call("POST", &path, begin.to_string()).await;
+        assert_eq!(status, StatusCode::OK, "{view}");
+        let mut view = view;
+        for _ in 0..400 {
+            match view["status"]["is"].as_str() {
+                Some("done") => break,
+                Some("waits") => {
+                    let go_on = json!({ "do": "go-on" }).to_string();
+                    server.call("POST", &format!("{path}/answer"), go_on).await;
+                }
+                _ => {}
+            }
+            view = server.call("GET", &path, "").await.1;
         }
+        assert_eq!(view["status"]["is"], "done", "{view}");
+        assert_eq!(view["verdict"]["is_good"], json!(is_good), "{view}");
+        assert_eq!(rehearsed().await, is_good);
     }
-    assert_eq!(view["status"]["is"], "done", "{view}");
-    assert_eq!(view["verdict"]["is_good"], json!(true), "{view}");
-    assert!(rehearsed().await);
 }

@@ -52,7 +52,8 @@ export function RehearsalPage({ job }: { job: JobView }) {
   if (!rehearsal || isOld || !data) {
     return <Waiting what={isReady ? "Setting the stage" : "Making the moves"} done={isReady ? undefined : moves?.done} />;
   }
-  const again = () => void does.begin(usual);
+  // At the pace that was chosen, or standing still, so that troubles can be told before anything moves.
+  const again = () => void does.begin(rehearsal.speed ?? usual);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_250px_394px] grid-rows-[150px_minmax(0,1fr)]" data-state={rehearsal.status.is}>
       <section className="col-span-3 border-b border-line bg-sheet" aria-label="Swap score">

@@ -2,15 +2,11 @@
 
 use super::Wanted;
 use super::draft::Draft;
+use super::frame::Frame;
 use crate::Problem;
-use crate::gcode::reader::{Modes, Reader, Told};
+use crate::gcode::reader::{Reader, Told};
 use crate::gcode::words::plain;
-
-/// How far above what stands the nozzle goes, mm.
-const CLEAR_MM: f64 = 2.0;
-
-/// Where it waits, from the edges of the bed, mm.
-const FROM_EDGE_MM: f64 = 10.0;
+use crate::paths::{CLEAR_MM, bin, park};
 
 /// How a colour is changed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -36,26 +32,6 @@ pub(super) struct Halt {
     pub(super) frame: Frame,
 }
 
-/// How numbers are meant at a place of a text.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Frame {
-    modes: Modes,
-    /// What stands for zero, mm.
-    zero: [f64; 3],
-    /// What the machine calls the filament fed so far, mm.
-    feed_mm: f64,
-}
-
-impl Frame {
-    pub(super) fn of(reader: &Reader<'_>) -> Frame {
-        Frame {
-            modes: reader.modes(),
-            zero: reader.zero(),
-            feed_mm: reader.feed_mm(),
-        }
-    }
-}
-
 impl Halt {
     /// Where the changes that are asked for by layer go: before the first move of the layer's own height after all that lies below it.
     pub(super) fn places(text: &str, wanted: &Wanted<'_>) -> Result<Vec<Halt>, Problem> {
@@ -78,14 +54,10 @@ impl Halt {
                 break;
             };
             let line = line?;
-            let Told::Move {
-                from, to, feed_mm, ..
-            } = line.told
-            else {
+            let Told::Move { from, to, .. } = line.told else {
                 continue;
             };
-            let lays = feed_mm > 0.0 && (from[0], from[1]) != (to[0], to[1]);
-            if !lays || tops.last().is_some_and(|z| (to[2] - z).abs() < 1e-6) {
+            if !line.told.lays() || tops.last().is_some_and(|z| (to[2] - z).abs() < 1e-6) {
                 continue;
             }
             if tops.last().is_some_and(|z| to[2] < *z) {
@@ -135,12 +107,7 @@ impl Halt {
         from: Option<u8>,
         wanted: &Wanted<'_>,
     ) -> Result<Vec<String>, Problem> {
-        let Frame {
-            modes,
-            zero,
-            feed_mm,
-        } = self.frame;
-        let (unit_mm, printer) = (modes.unit_mm, wanted.printer);
+        let (frame, printer) = (&self.frame, wanted.printer);
         let up = f64::max(self.at[2], self.above_mm) + CLEAR_MM;
         if up > printer.bed_mm[2] {
             return Err(refused(
@@ -148,21 +115,26 @@ impl Halt {
                 "There is no room above the print to lift the nozzle at this change",
             ));
         }
-        let told = |axis: usize, mm: f64| number((mm - zero[axis]) / unit_mm);
-        let mm = |mm: f64| number(mm / unit_mm);
-        let edge = [0, 1].map(|i| printer.bed_mm[i] - FROM_EDGE_MM);
-        let aside = printer.printing.bin_at_mm.unwrap_or(edge);
-        let goes = mm(60.0 * printer.printing.travel_mm_s);
-        let (pull, pulls) = (
-            mm(printer.printing.retract_mm),
-            mm(60.0 * printer.printing.retract_mm_s),
-        );
+        let aside = match self.way {
+            Way::Pause => park(printer),
+            Way::Call => {
+                let [x0, y0, x1, y1] = bin(printer);
+                [0.5 * (x0 + x1), 0.5 * (y0 + y1)]
+            }
+        };
+        let printing = &printer.printing;
+        let goes = frame.mm(60.0 * printing.travel_mm_s);
+        let pull = frame.mm(printing.retract_mm);
+        let pulls = frame.mm(60.0 * printing.retract_mm_s);
+        let go =
+            |[x, y]: [f64; 2]| format!("G0 X{} Y{} F{goes}", frame.place(0, x), frame.place(1, y));
+        let rise = |z: f64| format!("G0 Z{} F{goes}", frame.place(2, z));
         let mut lines = vec![
             "G90".to_string(),
             "M83".into(),
             format!("G1 E-{pull} F{pulls}"),
-            format!("G0 Z{} F{goes}", told(2, up)),
-            format!("G0 X{} Y{}", told(0, aside[0]), told(1, aside[1])),
+            rise(up),
+            go(aside),
         ];
         let purge = self
             .purge_mm3(from, wanted)
@@ -174,35 +146,23 @@ impl Halt {
                     words += &format!(", press out {length:.0} mm");
                 }
                 lines.push(format!("M117 {words}"));
-                lines.push(format!("{} {words}", printer.printing.pause_word));
+                lines.push(format!("{} {words}", printing.pause_word));
             }
             Way::Call => {
                 lines.push(format!("T{}", self.slot - 1));
                 if let Some(length) = purge {
                     let flow = printer.purge_mm3_s / wanted.section_mm2;
-                    lines.push(format!("G1 E{} F{}", mm(length), mm(60.0 * flow)));
+                    lines.push(format!(
+                        "G1 E{} F{}",
+                        frame.mm(length),
+                        frame.mm(60.0 * flow)
+                    ));
                 }
             }
         }
-        lines.extend([
-            format!(
-                "G0 X{} Y{} F{goes}",
-                told(0, self.at[0]),
-                told(1, self.at[1])
-            ),
-            format!("G0 Z{}", told(2, self.at[2])),
-            format!("G1 E{pull} F{pulls}"),
-        ]);
-        if modes.is_relative {
-            lines.push("G91".into());
-        }
-        lines.push(if modes.feeds_relative { "M83" } else { "M82" }.into());
-        if !modes.feeds_relative {
-            lines.push(format!("G92 E{}", mm(feed_mm)));
-        }
-        if modes.speed_mm_min > 0.0 {
-            lines.push(format!("G1 F{}", mm(modes.speed_mm_min)));
-        }
+        let [x, y, z] = self.at;
+        lines.extend([go([x, y]), rise(z), format!("G1 E{pull} F{pulls}")]);
+        lines.extend(frame.again());
         Ok(lines)
     }
 
@@ -214,13 +174,14 @@ impl Halt {
     }
 }
 
-/// A pause of the file's own says what is put in.
+/// A pause of the file's own says what is put in, instead of what it says itself. False where its words are left, so that a machine may
+/// show them as well.
 pub(super) fn name_pause(
     draft: &mut Draft<'_>,
-    line: usize,
+    (line, own): (usize, &str),
     slot: u8,
     wanted: &Wanted<'_>,
-) -> Result<(), Problem> {
+) -> Result<bool, Problem> {
     if slot == 0 || slot > wanted.printer.slots {
         return Err(Problem::new(
             "rewrite-refused",
@@ -229,9 +190,19 @@ pub(super) fn name_pause(
             "Name a slot of the printer.",
         ));
     }
-    let words = format!("M117 Put in {}", plain(&wanted.name(slot)));
-    draft.before(line, vec![words], format!("this pause is for slot {slot}"));
-    Ok(())
+    let words = format!("Put in {}", plain(&wanted.name(slot)));
+    let why = format!("this pause is for slot {slot}");
+    draft.before(line, vec![format!("M117 {words}")], why.clone());
+    if own.is_empty() {
+        return Ok(true);
+    }
+    let was = draft.line(line);
+    // Not where a check sum counts the letters, or numbers stand between the words.
+    let can = was.matches(own).count() == 1 && !was.contains('*');
+    if can {
+        draft.replace(line, vec![was.replacen(own, &words, 1)], why);
+    }
+    Ok(can)
 }
 
 fn refused(line: usize, message: &str) -> Problem {
@@ -241,14 +212,4 @@ fn refused(line: usize, message: &str) -> Problem {
         format!("line {line}"),
         "Slice it for this printer instead.",
     )
-}
-
-/// A number to 10⁻⁷, without needless zeros: fine enough in inches as well.
-pub(super) fn number(value: f64) -> String {
-    let text = format!("{value:.7}");
-    let text = text.trim_end_matches('0').trim_end_matches('.');
-    match text {
-        "-0" | "" => "0".into(),
-        text => text.to_string(),
-    }
 }

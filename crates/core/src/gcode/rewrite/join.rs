@@ -1,11 +1,15 @@
 //! Passes joined into one file: between them the nozzle lifts, and a person changes the spool.
 
 use super::draft::{Difference, Draft};
-use super::halts::{Frame, Halt, Way};
+use super::frame::Frame;
+use super::halts::{Halt, Way};
 use super::{Rewritten, Seen, Wanted, check_same_beads};
 use crate::Problem;
 use crate::gcode::reader::{Line, Reader, Told};
 use crate::gcode::written::{Allowed, Standing, check_written};
+
+/// Words that end a print: motors off, end of the program.
+const ENDS: [&str; 4] = ["M84", "M18", "M2", "M30"];
 
 /// Files of one slot each as one file, in order, looked over as it is written. `parts`: text and slot of each.
 ///
@@ -54,7 +58,7 @@ pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Pr
                 format!("file {}: {}", number + 1, halt.why(wanted)),
             );
         }
-        let last = lines.iter().rposition(lays).unwrap_or(0);
+        let last = lines.iter().rposition(|l| l.told.lays()).unwrap_or(0);
         for (index, line) in lines.iter().enumerate() {
             let is_over = index > last && number + 1 < parts.len();
             let why = match &line.told {
@@ -62,10 +66,7 @@ pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Pr
                 Told::Other(word) if word == "G29" && number > 0 => {
                     "nothing is probed over a print"
                 }
-                Told::Other(word)
-                    if is_over
-                        && (word == "M84" || word == "M18" || word == "M2" || word == "M30") =>
-                {
+                Told::Other(word) if is_over && ENDS.contains(&word.as_str()) => {
                     "the print goes on"
                 }
                 Told::Heat { c, .. } | Told::Bed { c, .. } if is_over && *c == 0.0 => {
@@ -113,13 +114,4 @@ pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Pr
     };
     check_written(&all.text, &allowed, &mut Standing::default())?;
     Ok(all)
-}
-
-fn lays(line: &Line) -> bool {
-    match line.told {
-        Told::Move {
-            from, to, feed_mm, ..
-        } => feed_mm > 0.0 && (from[0], from[1]) != (to[0], to[1]),
-        _ => false,
-    }
 }

@@ -2,6 +2,7 @@
 //! strand instead of tools. Done only where the meaning is certain; every line that is not touched stays as it is.
 
 mod draft;
+mod frame;
 mod halts;
 mod join;
 mod purge;
@@ -13,11 +14,11 @@ pub use join::joined;
 pub use rest::rest_of;
 
 use super::reader::{Line, Reader, Told, check_is_text};
-use super::sliced::PAUSES;
 use crate::Problem;
 use crate::machine::Printer;
 use draft::Draft;
-use halts::{Frame, Halt};
+use frame::Frame;
+use halts::Halt;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -142,11 +143,17 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
             } => {
                 tools::heat(&mut draft, line.number, *tool, wanted)?;
             }
-            Told::Other(word) if PAUSES.contains(&word.as_str()) => {
+            Told::Pause(own) => {
                 match wanted.turns.get(seen.pauses) {
                     Some(slot) => {
                         seen.slot = Some(*slot);
-                        halts::name_pause(&mut draft, line.number, *slot, wanted)?;
+                        let at = (line.number, own.as_str());
+                        if !halts::name_pause(&mut draft, at, *slot, wanted)? {
+                            left.push(format!(
+                                "line {}: this pause says \"{own}\" as well",
+                                line.number
+                            ));
+                        }
                     }
                     None if kind.is_by_hand && wanted.changes.is_empty() => left.push(format!(
                         "line {}: nothing says what is put in at this pause",
@@ -190,20 +197,16 @@ struct Seen {
     slot: Option<u8>,
     pauses: usize,
     at: [f64; 3],
-    /// The highest that anything was laid or travelled, mm.
+    /// The highest that anything was laid, mm.
     highest_mm: f64,
-    has_laid: bool,
 }
 
 impl Seen {
     fn after(&mut self, line: &Line) {
         match line.told {
-            Told::Move {
-                to, feed_mm, from, ..
-            } => {
+            Told::Move { to, .. } => {
                 self.at = to;
-                if feed_mm > 0.0 && (to[0], to[1]) != (from[0], from[1]) {
-                    self.has_laid = true;
+                if line.told.lays() {
                     self.highest_mm = self.highest_mm.max(to[2]);
                 }
             }
@@ -223,10 +226,10 @@ type Laid = ([f64; 3], f64);
 /// All beads of a text.
 fn beads(text: &str) -> Result<Vec<Laid>, Problem> {
     let laid = |line: Result<Line, Problem>| match line.map(|l| l.told) {
-        Ok(Told::Move {
-            from, to, feed_mm, ..
-        }) if feed_mm > 0.0 && (from[0], from[1]) != (to[0], to[1]) => Some(Ok((to, feed_mm))),
-        Ok(_) => None,
+        Ok(told) => match told {
+            Told::Move { to, feed_mm, .. } if told.lays() => Some(Ok((to, feed_mm))),
+            _ => None,
+        },
         Err(problem) => Some(Err(problem)),
     };
     Reader::new(text).filter_map(laid).collect()

@@ -2,7 +2,7 @@
 
 use super::Wanted;
 use super::draft::{Draft, with_number};
-use super::halts::number;
+use super::frame::number;
 use crate::Problem;
 use crate::gcode::reader::{Reader, Told};
 use std::collections::BTreeMap;
@@ -42,11 +42,8 @@ pub(super) fn press_out(
                     pushes.clear();
                 }
             }
-            Told::Move {
-                from, to, feed_mm, ..
-            } => {
-                let goes = (from[0], from[1]) != (to[0], to[1]);
-                if !goes || feed_mm <= 0.0 {
+            Told::Move { feed_mm, .. } => {
+                if !line.told.lays() {
                     net_mm += feed_mm;
                     if feed_mm > 0.0 {
                         pushes.push(Push {

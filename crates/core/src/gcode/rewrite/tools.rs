@@ -1,7 +1,8 @@
 //! Calls of tools: renumbered to slots, made into pauses, or taken out for a strand.
 
 use super::draft::{Draft, with_number};
-use super::halts::{Frame, Halt, Way};
+use super::frame::Frame;
+use super::halts::{Halt, Way};
 use super::{Seen, StrandLength, Wanted};
 use crate::Problem;
 

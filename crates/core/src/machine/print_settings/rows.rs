@@ -4,26 +4,20 @@ use super::{PrintSetting, PrintSettingKind};
 use crate::machine::settings::SETTINGS;
 
 pub(super) const fn number(
-    [field, group, name]: [&'static str; 3],
+    names: [&'static str; 3],
     unit: &'static str,
     (factor, digits): (f64, u8),
     [least, most]: [f64; 2],
-    [does, costs]: [&'static str; 2],
+    told: [&'static str; 2],
 ) -> PrintSetting {
-    PrintSetting {
-        field,
-        group,
-        name,
-        kind: PrintSettingKind::Number {
-            least,
-            most,
-            unit,
-            factor,
-            digits,
-        },
-        does,
-        costs,
-    }
+    let kind = PrintSettingKind::Number {
+        least,
+        most,
+        unit,
+        factor,
+        digits,
+    };
+    other(names, kind, told)
 }
 
 pub(super) const fn other(

@@ -1,12 +1,11 @@
 //! What goes into a machine, what leaves the nozzle, and what it lays or meets.
 
 use super::Rehearsal;
-use crate::colour::{Pigment, difference};
+use crate::colour::difference;
+use crate::gcode::MELTS_C;
+use crate::rehearsal::melt::Melt;
 use crate::rehearsal::told::HowItWent;
 use crate::rehearsal::verdict::Stain;
-
-/// A nozzle this cold melts nothing, °C (common practice, no source).
-const MELTS_C: f64 = 150.0;
 
 /// Filament that a machine feeds before it sees that nothing comes out, mm (common practice, no source).
 const SEEN_MM: f64 = 20.0;
@@ -16,48 +15,40 @@ impl Rehearsal {
         self.tool.min(self.melts.len() - 1)
     }
 
-    /// What should come out: linear light.
-    fn due_colour(&self) -> [f64; 3] {
-        let shares = self.setup.shares.get(usize::from(self.due) - 1);
-        match shares.filter(|_| self.setup.printer.profile().mixes.is_some()) {
-            Some(shares) => {
-                let parts: Vec<(Pigment, f64)> = self
-                    .sources
-                    .iter()
-                    .copied()
-                    .zip(shares.iter().copied())
-                    .collect();
-                crate::colour::blend(&parts)
-            }
-            None => match self.setup.slots.get(usize::from(self.due) - 1) {
-                Some(held) => held.pigment.colour.linear(),
-                None => [0.0; 3],
-            },
-        }
+    /// Where a slot stands in lists of them.
+    pub(super) fn index(slot: u8) -> usize {
+        usize::from(slot.saturating_sub(1))
     }
 
     /// Difference of what leaves the nozzle to what should.
     pub(super) fn off(&self) -> f64 {
         let melt = &self.melts[self.melt()];
-        let is_right = melt.pure().is_some_and(|source| {
-            self.setup.shares.is_empty()
-                && source == usize::from(self.due) - 1
-                && self.held.get(source) == Some(&source)
-        });
-        match is_right {
+        let Some(wanted) = self.wanted.get(Rehearsal::index(self.due)) else {
+            return 0.0;
+        };
+        let comes = melt.colour(&self.sources);
+        match comes == *wanted {
             true => 0.0,
-            false => difference(melt.colour(&self.sources), self.due_colour()),
+            false => difference(comes, *wanted),
         }
     }
 
+    /// The nozzle is as full of a slot as it is before a print.
+    pub(super) fn prime(&mut self, slot: u8) {
+        let melt = self.melt();
+        let made = self.made_of.get(Rehearsal::index(slot));
+        let made = made.map_or(&[][..], Vec::as_slice);
+        self.melts[melt] = Melt::full_of(self.setup.printer.melt, made, self.sources.len());
+    }
+
     pub(super) fn section_mm2(&self) -> f64 {
-        let held = self.setup.slots.get(usize::from(self.slot) - 1);
+        let held = self.setup.slots.get(Rehearsal::index(self.slot));
         held.map_or(crate::rinse::FILAMENT_MM2, |h| h.section_mm2)
     }
 
     /// Takes filament off the spool at hand; less than nothing gives it back.
     pub(super) fn draw(&mut self, mm3: f64) {
-        let index = usize::from(self.slot) - 1;
+        let index = Rehearsal::index(self.slot);
         if let Some(used) = self.used_mm3.get_mut(index) {
             *used += mm3;
         }
@@ -99,19 +90,10 @@ impl Rehearsal {
         }
         self.strand_on(mm3);
         self.draw(mm3);
-        let index = usize::from(self.slot) - 1;
-        let mixed = self.setup.shares.get(index);
-        let shares: Vec<(usize, f64)> = match mixed {
-            Some(shares) => shares
-                .iter()
-                .copied()
-                .enumerate()
-                .filter(|s| s.1 > 0.0)
-                .collect(),
-            None => vec![(self.held.get(index).copied().unwrap_or(0), 1.0)],
-        };
+        let index = Rehearsal::index(self.slot);
         let melt = self.melt();
-        self.melts[melt].feed(mm3, &shares)
+        let made = self.made_of.get(index).map_or(&[][..], Vec::as_slice);
+        self.melts[melt].feed(mm3, made)
     }
 
     /// A strand is used up length by length.
@@ -153,20 +135,14 @@ impl Rehearsal {
             return;
         }
         self.ground.lay(self.layer, from, to, width);
-        if off > 0.25 * self.setup.printer.tolerance {
-            let middle = [0.5 * (from[0] + to[0]), 0.5 * (from[1] + to[1])];
-            let key = (self.layer, middle.map(|c| c.floor() as i32));
-            let stain = Stain {
+        if self.stains.is_worth(off) {
+            self.stains.add(Stain {
                 delta_e: off,
                 layer: self.layer,
                 slot: self.due,
-                at: middle,
+                at: [0.5 * (from[0] + to[0]), 0.5 * (from[1] + to[1])],
                 line: self.line(),
-            };
-            let worst = self.stains.entry(key).or_insert_with(|| stain.clone());
-            if off > worst.delta_e {
-                *worst = stain;
-            }
+            });
         }
     }
 

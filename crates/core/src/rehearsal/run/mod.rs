@@ -7,10 +7,10 @@ mod seen;
 use super::ground::Ground;
 use super::melt::Melt;
 use super::setup::{Setup, Trouble};
+use super::stains::Stains;
 use super::told::{Answer, Happening, HowItWent, Standstill, Status};
-use super::verdict::Stain;
 use crate::Problem;
-use crate::colour::Pigment;
+use crate::colour::{Pigment, blend};
 use crate::gcode::{Sliced, Standing, sliced};
 use crate::paths::{Step, pace};
 use std::collections::HashMap;
@@ -31,8 +31,10 @@ pub struct Rehearsal {
     layer: usize,
     /// What is melted: the slots' spools, or the feeds of a nozzle that mixes.
     sources: Vec<Pigment>,
-    /// Which of them is in each slot.
-    held: Vec<usize>,
+    /// What comes out of each slot: shares of them.
+    made_of: Vec<Vec<(usize, f64)>>,
+    /// What should come out of each slot, linear light.
+    wanted: Vec<[f64; 3]>,
     left_mm3: Vec<Option<f64>>,
     used_mm3: Vec<f64>,
     melts: Vec<Melt>,
@@ -53,7 +55,7 @@ pub struct Rehearsal {
     jammed_mm3: Option<f64>,
     ground: Ground,
     standing: Standing,
-    stains: HashMap<(usize, [i32; 2]), Stain>,
+    stains: Stains,
     ran_out: Vec<u8>,
     touched: usize,
     touched_lines: Vec<u32>,
@@ -73,34 +75,48 @@ impl Rehearsal {
             .map_or(crate::rinse::FILAMENT_MM2, |s| s.section_mm2);
         let file = sliced(text, section_mm2, &setup.printer)?;
         let (seconds, _) = pace(&file.steps, &setup.printer);
-        let mixes = setup.printer.profile().mixes.is_some();
-        let melted = if mixes { &setup.feeds } else { &setup.slots };
-        let sources: Vec<Pigment> = melted.iter().map(|h| h.pigment).collect();
-        let has_tools = !setup.printer.profile().rinses;
-        let count = if has_tools {
-            setup.slots.len().max(1)
-        } else {
-            1
+        let profile = setup.printer.profile();
+        let melted = match profile.mixes.is_some() {
+            true => &setup.feeds,
+            false => &setup.slots,
         };
-        let first = setup
-            .strand
-            .first()
-            .map(|s| s.0)
-            .or(setup.places.first().copied())
-            .unwrap_or(1);
+        let sources: Vec<Pigment> = melted.iter().map(|h| h.pigment).collect();
+        let made_of: Vec<Vec<(usize, f64)>> = match profile.mixes.is_some() {
+            true => {
+                let all = setup.shares.iter().map(|shares| {
+                    let shares = shares.iter().copied().take(sources.len()).enumerate();
+                    shares.filter(|s| s.1 > 0.0).collect()
+                });
+                all.collect()
+            }
+            false => (0..sources.len()).map(|slot| vec![(slot, 1.0)]).collect(),
+        };
+        let colour = |made: &Vec<(usize, f64)>| {
+            let parts: Vec<(Pigment, f64)> = made.iter().map(|(i, s)| (sources[*i], *s)).collect();
+            blend(&parts)
+        };
+        let wanted = made_of.iter().map(colour).collect();
+        let first = setup.strand.first().map(|s| s.0);
+        let first = first.or(setup.places.first().copied()).unwrap_or(1);
+        // A nozzle for each filament, or one for all.
+        let melts = match profile.rinses {
+            true => 1,
+            false => made_of.len().max(1),
+        };
         let full_of = |tool: usize| {
-            let source = if has_tools {
+            let slot = if melts > 1 {
                 tool
             } else {
                 usize::from(first) - 1
             };
-            let source = source.min(sources.len().saturating_sub(1));
-            Melt::full_of(setup.printer.melt, source, sources.len().max(1))
+            let made = made_of.get(slot).map_or(&[][..], Vec::as_slice);
+            Melt::full_of(setup.printer.melt, made, sources.len())
         };
         let strand = (0, setup.strand.first().map_or(f64::INFINITY, |s| s.1));
         Ok(Rehearsal {
-            melts: (0..count).map(full_of).collect(),
-            held: (0..setup.slots.len()).collect(),
+            melts: (0..melts).map(full_of).collect(),
+            made_of,
+            wanted,
             left_mm3: setup.slots.iter().map(|h| h.left_mm3).collect(),
             used_mm3: vec![0.0; setup.slots.len()],
             troubles: setup.troubles.clone(),
@@ -126,7 +142,7 @@ impl Rehearsal {
             jammed_mm3: None,
             ground: Ground::default(),
             standing: Standing::default(),
-            stains: HashMap::new(),
+            stains: Stains::new(setup.printer.tolerance),
             ran_out: Vec::new(),
             touched: 0,
             touched_lines: Vec::new(),
@@ -210,6 +226,7 @@ impl Rehearsal {
         match step {
             Step::Layer { index, .. } => {
                 self.layer = *index;
+                self.stains.begin(self.layer, &mut self.ground);
                 self.meet_troubles();
             }
             Step::Lay { to, mm3, width, .. } => self.lay(*to, *mm3, *width),

@@ -23,21 +23,29 @@ impl Rehearsal {
             self.extra_s += self.setup.printer.reload_s;
         }
         self.jammed_mm3 = None;
-        let Some(slot) = stands.slot else {
-            return;
-        };
         let used = match answer {
-            Answer::Use { slot } => slot.clamp(1, self.setup.slots.len() as u8),
-            Answer::GoOn | Answer::Stop => slot,
+            Answer::Use { slot } => Some(slot.clamp(1, self.setup.slots.len().clamp(1, 255) as u8)),
+            Answer::GoOn | Answer::Stop => stands.slot,
         };
-        let index = usize::from(slot) - 1;
-        match stands.is_planned {
-            true => self.put_in(used),
-            false => {
+        match (used, stands.slot) {
+            (Some(used), _) if stands.is_planned => self.put_in(used),
+            (Some(used), Some(slot)) => {
                 // A new spool; the wrong one if somebody says so.
-                self.held[index] = usize::from(used) - 1;
-                self.left_mm3[index] = None;
+                let index = Rehearsal::index(slot);
+                self.make_of(index, Rehearsal::index(used));
+                if let Some(left) = self.left_mm3.get_mut(index) {
+                    *left = None;
+                }
             }
+            _ => {}
+        }
+    }
+
+    /// From now on a slot gives one source alone, whichever there is.
+    fn make_of(&mut self, index: usize, source: usize) {
+        let count = self.sources.len();
+        if let Some(made) = self.made_of.get_mut(index).filter(|_| count > 0) {
+            *made = vec![(source % count, 1.0)];
         }
     }
 
@@ -51,12 +59,13 @@ impl Rehearsal {
         self.setup.places[place] = slot;
         if self.setup.printer.profile().is_by_hand {
             self.change_to(slot);
-            let source = self.held.get(usize::from(slot) - 1).copied().unwrap_or(0);
             let melt = self.melt();
             // Whoever loads by hand pushes until it flows, and as much as the prompt says.
             self.melts[melt].primed();
             if let Some(press) = turn.map(|t| t.press_mm3).filter(|mm3| *mm3 > 0.0) {
-                self.melts[melt].feed(press, &[(source, 1.0)]);
+                let made = self.made_of.get(Rehearsal::index(slot));
+                let made = made.map_or(&[][..], Vec::as_slice);
+                self.melts[melt].feed(press, made);
             }
         }
     }
@@ -67,12 +76,14 @@ impl Rehearsal {
         }
         let from = std::mem::replace(&mut self.slot, slot);
         if !self.has_laid {
+            // Whatever was in the nozzle goes before the print begins.
             self.due = slot;
+            self.prime(slot);
             return;
         }
         let planned = self.setup.swaps.get(self.swaps).copied();
         self.swaps += 1;
-        let name = |slot: u8| match self.setup.slots.get(usize::from(slot) - 1) {
+        let name = |slot: u8| match self.setup.slots.get(Rehearsal::index(slot)) {
             Some(held) => held.name.clone(),
             None => format!("slot {slot}"),
         };
@@ -118,7 +129,7 @@ impl Rehearsal {
         let due: Vec<Trouble> = self.troubles.iter().copied().filter(is_due).collect();
         self.troubles.retain(|t| !is_due(t));
         for trouble in due {
-            let index = usize::from(trouble.slot.unwrap_or(slot)) - 1;
+            let index = Rehearsal::index(trouble.slot.unwrap_or(slot));
             match trouble.kind {
                 TroubleKind::RunOut => {
                     if let Some(left) = self.left_mm3.get_mut(index) {
@@ -127,9 +138,9 @@ impl Rehearsal {
                 }
                 TroubleKind::Jam => self.jammed_mm3 = Some(0.0),
                 TroubleKind::WrongSpool => {
-                    if let Some(held) = self.held.get_mut(index) {
-                        *held = (*held + 1) % self.sources.len().max(1);
-                    }
+                    let made = self.made_of.get(index).and_then(|m| m.first());
+                    let source = made.map_or(0, |m| m.0);
+                    self.make_of(index, source + 1);
                 }
                 TroubleKind::LostSteps => self.aside = [ASIDE_MM, 0.0],
                 TroubleKind::PowerCut => {

@@ -2,10 +2,16 @@
 
 use super::Rehearsal;
 use crate::colour::Colour;
+use crate::machine::Printer;
 use crate::rehearsal::told::{Happening, Status};
-use crate::rehearsal::verdict::{Stain, Verdict};
+use crate::rehearsal::verdict::Verdict;
 
 impl Rehearsal {
+    /// The printer that is rehearsed on.
+    pub fn printer(&self) -> &Printer {
+        &self.setup.printer
+    }
+
     /// How it is.
     pub fn status(&self) -> &Status {
         &self.status
@@ -64,38 +70,20 @@ impl Rehearsal {
     }
 
     /// What it came to so far.
-    pub fn verdict(&self) -> Verdict {
-        let mut stains: Vec<&Stain> = self.stains.values().collect();
-        stains.sort_by(|a, b| b.delta_e.total_cmp(&a.delta_e).then(a.line.cmp(&b.line)));
-        let seen = self.ground.in_sight(stains.iter().map(|s| (s.layer, s.at)));
-        let in_sight: Vec<&Stain> = stains
-            .iter()
-            .zip(seen)
-            .filter(|(_, is)| *is)
-            .map(|(s, _)| *s)
-            .collect();
-        let tolerance = self.setup.printer.tolerance;
-        // What is counted as clean is known to about this.
-        const HAIR: f64 = 0.05;
-        let mut layers: Vec<usize> = in_sight
-            .iter()
-            .filter(|s| s.delta_e > tolerance + HAIR)
-            .map(|s| s.layer)
-            .collect();
-        layers.sort_unstable();
-        layers.dedup();
+    pub fn verdict(&mut self) -> Verdict {
+        let judged = self.stains.judged(&mut self.ground);
         let planned = self.setup.swaps.len();
         let is_good = self.status == Status::Done
-            && layers.is_empty()
+            && judged.layers.is_empty()
             && self.touched == 0
             && self.missing_mm == 0.0
             && self.aside == [0.0; 2]
             && self.cold_mm3 == 0.0
             && (planned == 0 || (self.swaps == planned && self.swaps_as_planned == planned));
         Verdict {
-            worst: in_sight.first().map(|s| (*s).clone()),
-            tolerance,
-            stained_layers: layers.len(),
+            worst: judged.worst,
+            tolerance: self.setup.printer.tolerance,
+            stained_layers: judged.layers.len(),
             touched: self.touched,
             touched_lines: self.touched_lines.clone(),
             ran_out: self.ran_out.clone(),
