@@ -13,7 +13,9 @@ export function App() {
     <>
       <Suspense fallback={<Waiting what="Opening" />}>
         {route.page === "shelf" && <Shelf />}
-        {route.page === "job" && <JobPage key={route.id} id={route.id} stage={route.stage} isRehearsal={route.isRehearsal ?? false} />}
+        {route.page === "job" && (
+          <JobPage key={route.id} id={route.id} stage={route.stage} isRehearsal={route.isRehearsal ?? false} file={route.file} />
+        )}
         {route.page === "run-sheet" && <RunSheet id={route.id} />}
       </Suspense>
       <Notice />

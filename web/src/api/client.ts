@@ -35,6 +35,15 @@ import type { ReleaseView } from "./generated/ReleaseView";
 import type { Said } from "./generated/Said";
 import type { SentView } from "./generated/SentView";
 import type { TroubleKind } from "./generated/TroubleKind";
+import type { AboutRun } from "./generated/AboutRun";
+import type { NotePrinted } from "./generated/NotePrinted";
+import type { RunView } from "./generated/RunView";
+import type { FileJob } from "./generated/FileJob";
+import type { KeptFile } from "./generated/KeptFile";
+import type { KeptFileView } from "./generated/KeptFileView";
+import type { RewriteFiles } from "./generated/RewriteFiles";
+import type { RewrittenView } from "./generated/RewrittenView";
+import type { SayOfFile } from "./generated/SayOfFile";
 import type { WaitingJob } from "./generated/WaitingJob";
 import type { PrintSettingsView } from "./generated/PrintSettingsView";
 import type { SetPrinting } from "./generated/SetPrinting";
@@ -105,7 +114,12 @@ export const api = {
   askPrinter: (id: number) => json<LoadView>(`jobs/${id}/load/ask`, post()),
   useLoaded: (id: number) => json<JobView>(`jobs/${id}/load/use-loaded`, post()),
   mixture: (id: number, asked: AskMixture) => json<MixtureView>(`jobs/${id}/load/mixture`, sent(asked)),
-  printed: (id: number, run: number) => json<RackView>(`jobs/${id}/load/printed`, sent({ run })),
+  printed: (id: number, noted: NotePrinted) => json<RackView>(`jobs/${id}/load/printed`, sent(noted)),
+  runs: (id: number) => json<RunView[]>(`jobs/${id}/runs`),
+  sayOfRun: (id: number, run: number, about: AboutRun) => json<RunView[]>(`jobs/${id}/runs/${run}`, { ...sent(about), method: "PUT" }),
+  photoUrl: (id: number, run: number) => `/api/jobs/${id}/runs/${run}/photo`,
+  setPhoto: (id: number, run: number, photo: File) => json<RunView[]>(`jobs/${id}/runs/${run}/photo`, { method: "PUT", body: photo }),
+  noPhoto: (id: number, run: number) => json<RunView[]>(`jobs/${id}/runs/${run}/photo`, { method: "DELETE" }),
   notPrinted: (id: number, run: number) => json<RackView>(`jobs/${id}/load/printed/${run}`, { method: "DELETE" }),
   plan: (id: number) => json<PlanView>(`jobs/${id}/plan`),
   stopPlan: (id: number) => call(`jobs/${id}/plan/stop`, post()),
@@ -131,6 +145,16 @@ export const api = {
     json<RehearsalView>(`jobs/${id}/rehearsal/speed`, { ...sent({ speed }), method: "PUT" }),
   troubleRehearsal: (id: number, kind: TroubleKind) => json<RehearsalView>(`jobs/${id}/rehearsal/trouble`, sent({ kind })),
   endRehearsal: (id: number) => call(`jobs/${id}/rehearsal`, { method: "DELETE" }),
+  jobOfFile: (file: File) => json<FileJob>(`sliced?file=${encodeURIComponent(file.name)}`, post(file)),
+  keptFiles: (id: number) => json<KeptFile[]>(`jobs/${id}/sliced`),
+  keepFile: (id: number, file: File) => json<KeptFile>(`jobs/${id}/sliced?file=${encodeURIComponent(file.name)}`, post(file)),
+  keptFile: (id: number, file: number) => json<KeptFileView>(`jobs/${id}/sliced/${file}`),
+  keptMoves: async (id: number, file: number) => (await call(`jobs/${id}/sliced/${file}/moves.bin`)).arrayBuffer(),
+  sayOfFile: (id: number, file: number, said: SayOfFile) =>
+    json<KeptFileView>(`jobs/${id}/sliced/${file}`, { ...sent(said), method: "PUT" }),
+  forgetFile: (id: number, file: number) => call(`jobs/${id}/sliced/${file}`, { method: "DELETE" }),
+  rewriteFiles: (id: number, wanted: RewriteFiles) => json<RewrittenView>(`jobs/${id}/rewritten`, sent(wanted)),
+  keptUrl: (id: number, file: number, what: string) => `/api/jobs/${id}/sliced/${file}/files/${what}`,
   restUrl: (id: number) => `/api/jobs/${id}/rehearsal/rest.gcode`,
   release: (id: number) => json<ReleaseView>(`jobs/${id}/release`),
   say: (id: number, revision: number, said: Said) => json<ReleaseView>(`jobs/${id}/release?revision=${revision}`, sent(said)),

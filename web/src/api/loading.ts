@@ -4,6 +4,7 @@ import { api, Refused } from "./client";
 import type { JobView } from "./generated/JobView";
 import type { LoadView } from "./generated/LoadView";
 import type { JobRun } from "./generated/JobRun";
+import type { NotePrinted } from "./generated/NotePrinted";
 import type { PrinterChange } from "./generated/PrinterChange";
 import type { PrintersView } from "./generated/PrintersView";
 import type { RackChange } from "./generated/RackChange";
@@ -47,7 +48,7 @@ export function useLoading(id: number) {
   };
   /** The rack stands in jobs, plans and checks. */
   const racked = () => {
-    for (const queryKey of [keys.rack, ["job"], ["plan"], ["load"], ["mixture"]]) void queries.invalidateQueries({ queryKey });
+    for (const queryKey of [keys.rack, ["job"], ["plan"], ["load"], ["mixture"], ["runs"]]) void queries.invalidateQueries({ queryKey });
   };
   const changeRack = useMutation({
     mutationFn: (changes: RackChange[]) =>
@@ -83,7 +84,7 @@ export function useLoading(id: number) {
     },
     onError,
   });
-  const printed = useMutation({ mutationFn: (run: number) => api.printed(id, run), onSuccess: racked, onError });
+  const printed = useMutation({ mutationFn: (noted: NotePrinted) => api.printed(id, noted), onSuccess: racked, onError });
   const notPrinted = useMutation({ mutationFn: (of: JobRun) => api.notPrinted(of.job, of.run), onSuccess: racked, onError });
   return { changeRack, importRack, changePrinters, ask, useLoaded, printed, notPrinted };
 }

@@ -262,6 +262,7 @@ export function useJobEvents(id: number) {
           void queries.invalidateQueries({ queryKey: keys.plan(id) });
         }
         if (event.event === "looked") void queries.invalidateQueries({ queryKey: ["release", id] });
+        if (event.event === "sliced") void queries.invalidateQueries({ queryKey: ["sliced", id] });
         if (event.event === "editing") tellEditing(event.done);
         const plan = queries.getQueryData<PlanView>(keys.plan(id));
         if (event.event === "plan" && plan && (plan.state !== "ready" || plan.revision < event.revision)) {

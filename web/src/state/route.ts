@@ -11,13 +11,14 @@ export const stageNames: Record<Stage, string> = {
 };
 
 export type Route =
-  { page: "shelf" } | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean } | { page: "run-sheet"; id: number };
+  { page: "shelf" } | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean; file?: number } | { page: "run-sheet"; id: number };
 
 function parse(path: string): Route {
-  const [, jobs, id, rest] = path.split("/");
+  const [, jobs, id, rest, file] = path.split("/");
   if (jobs === "jobs" && id && /^\d+$/.test(id)) {
     if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };
     if (rest === "rehearsal") return { page: "job", id: Number(id), stage: "handover", isRehearsal: true };
+    if (rest === "sliced" && file && /^\d+$/.test(file)) return { page: "job", id: Number(id), stage: "handover", file: Number(file) };
     const stage = stages.find((s) => s === rest) ?? "colour";
     return { page: "job", id: Number(id), stage };
   }

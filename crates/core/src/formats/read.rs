@@ -130,8 +130,33 @@ fn from_utf16(bytes: &[u8]) -> Option<Result<String, Problem>> {
     })
 }
 
+/// Whether most lines of a text begin with a word that moves or sets a machine (ISO 6983, RS-274).
+fn is_print_file(bytes: &[u8]) -> bool {
+    const LOOKED_AT: usize = 65_536;
+    let text = String::from_utf8_lossy(&bytes[..bytes.len().min(LOOKED_AT)]);
+    let is_word = |line: &str| {
+        let mut letters = line.chars();
+        letters.next().is_some_and(|c| "GMTNgmtn".contains(c))
+            && letters.next().is_some_and(|c| c.is_ascii_digit())
+    };
+    let lines = text.lines().map(str::trim);
+    let said = lines.filter(|l| !l.is_empty() && !l.starts_with([';', '(', '%']));
+    let (words, all) = said.fold((0, 0), |(words, all), line| {
+        (words + usize::from(is_word(line)), all + 1)
+    });
+    words >= 2 && 2 * words > all
+}
+
 /// The refusal of bytes that are no model, with what they look like where that is plain.
 fn unknown(bytes: &[u8]) -> Problem {
+    if is_print_file(bytes) {
+        return Problem::new(
+            "print-file",
+            "This is a print file and no model",
+            "",
+            "Drop it on the shelf or on Handover, where print files are opened.",
+        );
+    }
     // Signatures from the formats' public descriptions.
     const KNOWN: [(&[u8], &str); 8] = [
         (b"\x89PNG", "a PNG picture"),

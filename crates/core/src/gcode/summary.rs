@@ -87,6 +87,13 @@ pub fn summary(text: &str, filament_mm: f64) -> Result<Summary, Problem> {
     Ok(sliced(text, section_mm2, &usual)?.summary(section_mm2, &usual))
 }
 
+impl Summary {
+    /// Numbers of the tools that are called, or tool 0 if none is.
+    pub fn tools_called(&self) -> Vec<u8> {
+        self.tools.keys().copied().collect()
+    }
+}
+
 impl Sliced {
     /// What it holds.
     pub fn summary(&self, section_mm2: f64, printer: &Printer) -> Summary {

@@ -1,10 +1,12 @@
 //! Every output of a job: what is in it, and the file.
 
+mod against;
 mod bodies;
 mod browser;
 mod checks;
 mod manifest;
 mod moves;
+mod opened;
 mod outputs;
 mod parts_zip;
 mod print;
@@ -18,6 +20,10 @@ pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies};
 pub use browser::{division_bytes, mesh_bytes, partition_bytes};
 pub use checks::{Known, ReleaseCheck, ReleaseStage, care, release_checks};
 pub use moves::{MovesFigure, MovesOf, moves_bytes};
+pub use opened::{
+    FileChange, FileFinding, FileLayer, FilePause, FileReport, FileSlot, OpenedFile,
+    PlannedFigures, opened_file,
+};
 #[cfg(feature = "wire")]
 pub use outputs::outputs_as_typescript;
 pub use outputs::{Output, OutputKind};

@@ -143,15 +143,25 @@ fn code(kind: BeadKind) -> u8 {
 /// # Cost
 /// Linear in moves.
 pub fn moves_bytes(print: &PrintFiles) -> Vec<u8> {
+    let files = print
+        .files
+        .iter()
+        .map(|f| (&f.steps[..], &f.seconds[..]))
+        .collect::<Vec<_>>();
+    steps_bytes(&files, print.shift)
+}
+
+/// The moves of files as steps and seconds of each, as for [`moves_bytes`]. `shift`: from the frame of the drawing to the bed's, mm.
+pub(super) fn steps_bytes(files: &[(&[Step], &[f64])], shift: [f64; 2]) -> Vec<u8> {
     let mut places: Vec<f32> = Vec::new();
     let (mut ends, mut widths, mut speeds) = (Vec::<f32>::new(), Vec::<u16>::new(), Vec::new());
     let (mut kinds, mut slots) = (Vec::<u8>::new(), Vec::<u8>::new());
     // Where each layer begins: file, layer, first move, and its bottom and top.
     let mut layers: Vec<([u32; 3], [f32; 2])> = Vec::new();
     let mut now = 0.0;
-    for (number, file) in print.files.iter().enumerate() {
+    for (number, (steps, seconds)) in files.iter().enumerate() {
         let (mut at, mut slot) = ([0.0; 3], 1u8);
-        for (step, s) in file.steps.iter().zip(&file.seconds) {
+        for (step, s) in steps.iter().zip(*seconds) {
             now += s;
             let (kind, width, speed) = match step {
                 Step::Layer { index, span_mm } => {
@@ -170,11 +180,11 @@ pub fn moves_bytes(print: &PrintFiles) -> Vec<u8> {
                     kind,
                     ..
                 } => {
-                    (at[0], at[1]) = (to[0] - print.shift[0], to[1] - print.shift[1]);
+                    (at[0], at[1]) = (to[0] - shift[0], to[1] - shift[1]);
                     (code(*kind), *width, *speed)
                 }
                 Step::Travel { to, speed } => {
-                    (at[0], at[1]) = (to[0] - print.shift[0], to[1] - print.shift[1]);
+                    (at[0], at[1]) = (to[0] - shift[0], to[1] - shift[1]);
                     (TRAVEL, 0.0, *speed)
                 }
                 Step::Height { to, speed } => {
@@ -198,12 +208,7 @@ pub fn moves_bytes(print: &PrintFiles) -> Vec<u8> {
     let count = kinds.len();
     let mut out = Vec::with_capacity(20 + 22 * count + 20 * layers.len() + 16);
     out.extend_from_slice(b"VCV1");
-    for n in [
-        1,
-        count as u32,
-        layers.len() as u32,
-        print.files.len() as u32,
-    ] {
+    for n in [1, count as u32, layers.len() as u32, files.len() as u32] {
         out.extend_from_slice(&n.to_le_bytes());
     }
     for n in layers.iter().flat_map(|(first, _)| first) {

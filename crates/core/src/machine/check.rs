@@ -82,6 +82,7 @@ impl Printing {
     /// The same for what of how it prints is no number of its own.
     fn check(&self) -> Result<(), Problem> {
         self.passages.check()?;
+        super::file_names::check(&self.file_name)?;
         for place in self.bin_at_mm.into_iter().flatten() {
             range("bin_at_mm", "a place of the bin", place, 0.0, 5000.0)?;
         }

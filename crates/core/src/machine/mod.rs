@@ -1,6 +1,7 @@
 //! Printers, spools and materials.
 
 mod check;
+mod file_names;
 mod kind;
 mod material;
 mod passages;
@@ -12,6 +13,7 @@ mod rack_files;
 mod settings;
 mod spool;
 
+pub use file_names::{FILE_NAME_VALUES, file_stem};
 pub use kind::{HandSwap, MachineKind};
 pub use material::{MATERIALS, Material, bed_c, bonds};
 pub use passages::{PASSAGE_VALUES, Passages, filled};

@@ -84,15 +84,15 @@ impl Passages {
     }
 }
 
-/// A piece of a line.
-enum Piece<'a> {
+/// A piece of a line: what is in braces, and what is not.
+pub(super) enum Piece<'a> {
     Plain(&'a str),
     Value(&'a str),
     /// A brace without its other half.
     Loose(&'a str),
 }
 
-fn pieces(line: &str) -> impl Iterator<Item = Piece<'_>> {
+pub(super) fn pieces(line: &str) -> impl Iterator<Item = Piece<'_>> {
     let mut rest = line;
     std::iter::from_fn(move || {
         if rest.is_empty() {

@@ -162,6 +162,8 @@ pub struct Printing {
     pub most_flow_mm3_s: f64,
     /// Word that makes the printer wait for a person.
     pub pause_word: String,
+    /// Pattern of the names of print files; see [`super::FILE_NAME_VALUES`].
+    pub file_name: String,
     /// Lines of the maker's own.
     pub passages: Passages,
 }
@@ -214,6 +216,7 @@ impl Default for Printing {
             standby_c: 40.0,
             most_flow_mm3_s: 12.0,
             pause_word: "M0".into(),
+            file_name: super::file_names::USUAL.into(),
             passages: Passages::default(),
         }
     }

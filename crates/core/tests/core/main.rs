@@ -26,6 +26,7 @@ mod mending;
 mod meshes;
 mod nearest;
 mod nothing_vanishes;
+mod opened_files;
 mod orders;
 mod ownership;
 mod painting;

@@ -16,20 +16,20 @@ use varichrom_core::paths::Step;
 /// Filament of one square, mm.
 const SQUARE_MM: f64 = 80.0 * 0.4 * 0.2 / SECTION_MM2;
 
-const SECTION_MM2: f64 = 0.25 * PI * 1.75 * 1.75;
+pub(crate) const SECTION_MM2: f64 = 0.25 * PI * 1.75 * 1.75;
 
 /// How a file is written.
 #[derive(Debug, Clone, Copy)]
-struct Style {
-    feeds_relative: bool,
-    is_relative: bool,
-    in_inches: bool,
-    numbered: bool,
+pub(crate) struct Style {
+    pub(crate) feeds_relative: bool,
+    pub(crate) is_relative: bool,
+    pub(crate) in_inches: bool,
+    pub(crate) numbered: bool,
     /// Filament pressed out at each change, mm; none lays it beside the print.
-    pressed_mm: Option<f64>,
+    pub(crate) pressed_mm: Option<f64>,
 }
 
-const PLAIN: Style = Style {
+pub(crate) const PLAIN: Style = Style {
     feeds_relative: true,
     is_relative: false,
     in_inches: false,
@@ -88,7 +88,7 @@ impl Foreign {
 }
 
 /// Squares of 20 mm, one on the other, each slot one of its own in every layer, as another program might have sliced it.
-fn foreign(style: Style, layers: usize, tools: u32) -> String {
+pub(crate) fn foreign(style: Style, layers: usize, tools: u32) -> String {
     let mut f = Foreign {
         style,
         text: String::from("; made by nobody\n"),

@@ -2,13 +2,15 @@
 
 use crate::print_paths::{Made, demo};
 use approx::assert_relative_eq;
+use proptest::prelude::*;
 use rstest::rstest;
 use std::collections::BTreeSet;
 use varichrom_core::Problem;
 use varichrom_core::gcode::{Allowed, Standing, Told, check_written, read, sliced, summary};
 use varichrom_core::handover::{MovesOf, PrintFiles, moves_bytes};
 use varichrom_core::machine::{
-    HandSwap, MachineKind, PrintSettingKind, Printer, ReadySet, print_settings, with_habit,
+    HandSwap, MachineKind, PrintSettingKind, Printer, ReadySet, file_stem, print_settings,
+    with_habit,
 };
 use varichrom_core::paths::Step;
 use varichrom_core::rinse::FILAMENT_MM2;
@@ -416,4 +418,32 @@ fn what_a_file_holds_is_read_from_its_moves_alone(#[case] name: &str, #[case] ki
             0.0
         };
     assert_relative_eq!(found.time_s, moving, max_relative = 0.02);
+}
+
+proptest! {
+    /// Law: whatever a pattern and what stands for its values hold, a name is one that every file system takes.
+    #[test]
+    fn names_of_print_files_are_names(pattern in "[a-zA-Z0-9 ./{}\\\\-]{1,60}|\\{job\\}.*", job in ".{0,40}") {
+        let name = file_stem(&pattern, &|_| job.clone());
+        prop_assert!(!name.is_empty() && name.len() <= 100);
+        prop_assert!(name.chars().all(|c| c.is_ascii_alphanumeric() || "-_.".contains(c)), "{name}");
+        prop_assert!(name.starts_with(|c: char| c.is_ascii_alphanumeric()));
+        prop_assert!(!name.ends_with(['.', '-']));
+    }
+}
+
+#[rstest]
+#[case("{job}-{date}", true)]
+#[case("plain", true)]
+#[case("", false)]
+#[case("{spool}", false)]
+#[case("{job", false)]
+fn a_pattern_of_names_is_checked(#[case] pattern: &str, #[case] is_fine: bool) {
+    let mut printer = Printer::default();
+    printer.printing.file_name = pattern.into();
+    let found = printer.check();
+    assert_eq!(found.is_ok(), is_fine);
+    if let Err(problem) = found {
+        assert_eq!(problem.code, "file-name-unusable");
+    }
 }

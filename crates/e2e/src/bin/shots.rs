@@ -231,6 +231,30 @@ async fn main() -> Result<()> {
     .await?;
     save("handover").await?;
 
+    // The same print as if another program had made it,: read on its moves alone.
+    let api = job.replacen("/jobs/", "/api/jobs/", 1);
+    let own = reqwest::get(format!("{api}/files/print.gcode")).await?;
+    let elsewhere = format!("{api}/sliced?file=pier-light-by-another-hand.gcode");
+    let http = reqwest::Client::new();
+    let kept = http.post(elsewhere).body(own.bytes().await?).send().await?;
+    let kept: Value = kept.error_for_status()?.json().await?;
+    client.goto(&format!("{job}/sliced/{}", kept["id"])).await?;
+    wait_for(client, "[aria-label='Beads of the file']", |t| {
+        t.contains("bead")
+    })
+    .await?;
+    let score = client.wait().for_element(fantoccini::Locator::Css(
+        "[aria-label=\"Layer of the file's score\"]",
+    ));
+    let ten_up = "\u{e00e}".repeat(11);
+    score.await?.send_keys(&ten_up).await?;
+    wait_for(client, "[aria-label='Beads of the file']", |t| {
+        t.contains("Layer 111")
+    })
+    .await?;
+    tokio::time::sleep(std::time::Duration::from_millis(800)).await;
+    save("print-file").await?;
+
     // The print run through, up to the blue gallery, where a spool ends.
     client.goto(&format!("{job}/rehearsal")).await?;
     wait_for(client, "[aria-label='What happened']", |t| {

@@ -15,4 +15,5 @@ mod plan_settings;
 mod prints;
 mod rehearsing;
 mod right_through;
+mod sliced;
 mod whole_line;

@@ -192,3 +192,42 @@ async fn a_file_is_sent_to_a_printer_and_stopped() -> Result<()> {
     .await?;
     Ok(())
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_print_is_noted_with_what_it_took_and_taken_back() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    client
+        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
+        .await?;
+    const AFTER: &str = "[aria-label='After the print']";
+    click(client, "//button[.='It is printed']").await?;
+    let minutes = client
+        .wait()
+        .for_element(Locator::Css("[aria-label='Minutes it took']"))
+        .await?;
+    minutes.click().await?;
+    minutes.send_keys("55\u{e007}").await?;
+    let note = client.find(Locator::Css("[aria-label='How it went']"));
+    note.await?.send_keys("Strings at the foot").await?;
+    click(client, "//button[.='Take it off the spools']").await?;
+    wait_for(client, AFTER, |t| {
+        t.contains("took 55 min") && t.contains("Strings at the foot")
+    })
+    .await?;
+    // A print that took as much longer as this one teaches the plan its pace.
+    click(client, "//button[.='Let the plan learn its pace']").await?;
+    wait_for(client, "[aria-label='From the moves']", |t| {
+        t.contains("55 min")
+    })
+    .await?;
+    let photo = desk.data.path().join("photo.png");
+    std::fs::write(&photo, client.screenshot().await?)?;
+    let picker = client.find(Locator::Css("[aria-label='Photo of print 1']"));
+    picker.await?.send_keys(&photo.to_string_lossy()).await?;
+    wait_for(client, AFTER, |t| t.contains("Take the photo away")).await?;
+    click(client, "//button[.='Take it back']").await?;
+    wait_for(client, AFTER, |t| !t.contains("Strings")).await?;
+    Ok(())
+}

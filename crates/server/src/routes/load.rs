@@ -4,7 +4,7 @@ use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path};
-use crate::wire::{AskMixture, JobView, LoadView, MixtureView, NotePrinted, RackView};
+use crate::wire::{AskMixture, JobView, LoadView, MixtureView};
 use axum::Json;
 use axum::extract::State;
 use varichrom_core::Problem;
@@ -100,34 +100,4 @@ pub(crate) async fn mixture(
     off_thread(move || app.workshop.session(id)?.mixture(&app.workshop, &asked))
         .await
         .map(Json)
-}
-
-/// Takes what the plan needs off the spools, once for each run.
-#[utoipa::path(post, path = "/api/jobs/{id}/load/printed", request_body = NotePrinted, responses((status = 200, body = RackView), (status = 409), (status = 422)))]
-pub(crate) async fn printed(
-    State(app): State<AppState>,
-    Path(id): Path<i32>,
-    JsonBody(noted): JsonBody<NotePrinted>,
-) -> Result<Json<RackView>, ApiError> {
-    off_thread(move || {
-        let session = app.workshop.session(id)?;
-        session.printed(&app.workshop, noted.run)?;
-        app.workshop.rack_view()
-    })
-    .await
-    .map(Json)
-}
-
-/// Gives back what a run took off the spools.
-#[utoipa::path(delete, path = "/api/jobs/{id}/load/printed/{run}", responses((status = 200, body = RackView), (status = 404)))]
-pub(crate) async fn not_printed(
-    State(app): State<AppState>,
-    Path((id, run)): Path<(i32, u32)>,
-) -> Result<Json<RackView>, ApiError> {
-    off_thread(move || {
-        app.workshop.take_back_run(id, run)?;
-        app.workshop.rack_view()
-    })
-    .await
-    .map(Json)
 }

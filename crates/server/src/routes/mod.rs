@@ -12,7 +12,9 @@ mod plans;
 mod rack;
 mod rehearsal;
 mod release;
+mod runs;
 mod sending;
+mod sliced;
 mod staged;
 mod table;
 

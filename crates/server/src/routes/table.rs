@@ -2,7 +2,7 @@
 
 use super::{
     card, colouring, events, exports, jobs, load, meshes, parts, plans, rack, rehearsal, release,
-    sending, staged,
+    runs, sending, sliced, staged,
 };
 use crate::app::AppState;
 use axum::extract::DefaultBodyLimit;
@@ -87,6 +87,12 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(release::waiting))
         .routes(routes!(sending::send, sending::show, sending::cancel))
         .routes(routes!(sending::answer))
+        .routes(routes!(sliced::begin))
+        .routes(routes!(sliced::keep, sliced::list))
+        .routes(routes!(sliced::show, sliced::say, sliced::forget))
+        .routes(routes!(sliced::moves))
+        .routes(routes!(sliced::take))
+        .routes(routes!(sliced::rewrite))
         .routes(routes!(exports::bodies))
         .routes(routes!(exports::file))
         .routes(routes!(events::events))
@@ -98,6 +104,9 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(load::ask))
         .routes(routes!(load::use_loaded))
         .routes(routes!(load::mixture))
-        .routes(routes!(load::printed))
-        .routes(routes!(load::not_printed))
+        .routes(routes!(runs::printed))
+        .routes(routes!(runs::not_printed))
+        .routes(routes!(runs::list))
+        .routes(routes!(runs::say))
+        .routes(routes!(runs::photo, runs::set_photo, runs::no_photo))
 }

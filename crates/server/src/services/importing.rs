@@ -169,6 +169,11 @@ impl Workshop {
         staged.iter().map(|id| self.staged(*id)).collect()
     }
 
+    /// Makes a job without models, named after a file.
+    pub(super) fn create_empty(self: &Arc<Self>, file: &str) -> Result<JobSummary, ApiError> {
+        self.create(&readable(file), &[], None, false)
+    }
+
     fn create(
         self: &Arc<Self>,
         name: &str,

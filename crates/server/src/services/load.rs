@@ -6,11 +6,11 @@ use crate::error::ApiError;
 use crate::store;
 use crate::wire::{AskMixture, Asked, GreyView, LoadView, MixtureView};
 use std::sync::Arc;
+use varichrom_core::Problem;
 use varichrom_core::advice::load::{PrinterReport, checks, spool_needs, use_loaded};
 use varichrom_core::colour::{Colour, Pigment, blend, greys, nearest_mixture, shares_with};
 use varichrom_core::job::{Edit, Job};
 use varichrom_core::machine::{MachineKind, Mixes, Spool, bonds};
-use varichrom_core::{Problem, ProblemSort};
 
 /// Greys that differ by less fall together (CIEDE2000; common practice, no source).
 const GREYS_ALIKE: f64 = 4.0;
@@ -156,60 +156,6 @@ impl Session {
                 })
             }
         }
-    }
-
-    /// Takes what the plan needs off the spools and notes it in the ledger.
-    ///
-    /// # Errors
-    /// `run-noted` if that run is not the next; `nothing-used`; as for [`Session::ready_plan`].
-    pub(crate) fn printed(&self, workshop: &Arc<Workshop>, run: u32) -> Result<(), ApiError> {
-        let is_next = |c: &mut diesel::sqlite::SqliteConnection| {
-            if store::rack::runs(c, self.id)? + 1 == run {
-                return Ok(());
-            }
-            let message = "This run was noted as printed already";
-            let mend = "Look at the ledger; note another run if it was printed again.";
-            let noted = Problem::new("run-noted", message, "run", mend);
-            Err(ApiError::from(noted.of(ProblemSort::Outdated)))
-        };
-        // Told before anything else, and looked at again when it is written.
-        is_next(&mut *workshop.db.get()?)?;
-        let plan = self.ready_plan()?;
-        let rack = workshop.rack()?;
-        let (name, needs) = self.with_job(|job| (job.name.clone(), spool_needs(job, &rack, &plan)));
-        let used: Vec<(String, f64)> = needs
-            .into_iter()
-            .filter(|n| n.grams() > 0.0)
-            .filter_map(|n| Some((n.spool.clone()?, n.grams())))
-            .collect();
-        if used.is_empty() {
-            let message = "No spool of the rack is loaded, so there is nothing to take off";
-            return Err(Problem::new("nothing-used", message, "", "Load the slots first.").into());
-        }
-        workshop.db.get()?.immediate_transaction(|c| {
-            is_next(c)?;
-            store::rack::take_off(c, (self.id, &name), run, &used).map_err(ApiError::from)
-        })?;
-        workshop.replan_all();
-        Ok(())
-    }
-}
-
-impl Workshop {
-    /// Gives back what a run of a job took off the spools.
-    ///
-    /// # Errors
-    /// If there is no such run.
-    pub(crate) fn take_back_run(self: &Arc<Self>, job: i32, run: u32) -> Result<(), ApiError> {
-        self.db.get()?.immediate_transaction(|c| {
-            if store::rack::give_back(c, job, run)? {
-                Ok(())
-            } else {
-                Err(ApiError::NotFound("run"))
-            }
-        })?;
-        self.replan_all();
-        Ok(())
     }
 }
 

@@ -15,8 +15,10 @@ mod projects;
 mod rack;
 mod rehearsing;
 mod releasing;
+mod runs;
 mod searches;
 mod session;
+mod sliced;
 mod staging;
 mod states;
 mod trials;
@@ -26,6 +28,7 @@ mod workshop;
 
 pub(crate) use printing::stem;
 pub(crate) use rack::RackFormat;
+pub(crate) use runs::media_of;
 pub(crate) use session::Session;
 pub use turns::Turns;
 pub use workshop::Workshop;

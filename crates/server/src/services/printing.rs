@@ -15,6 +15,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::handover::{PrintFiles, job_layer_beads, moves_bytes, print_files};
 use varichrom_core::job::Job;
+use varichrom_core::machine::file_stem;
 use varichrom_core::paths::Bead;
 
 /// The print of a revision, or why there is none.
@@ -211,9 +212,17 @@ fn view(bead: &Bead) -> BeadView {
     }
 }
 
-/// What the names of a job's print files begin with: job, revision, kind of machine.
+/// What the names of a job's print files begin with, by the printer's pattern.
 fn named(job: &Job, revision: u32) -> String {
-    format!("{}-r{revision}-{}", stem(job), job.printer.profile().kind)
+    let printer = &job.printer;
+    file_stem(&printer.printing.file_name, &|value| match value {
+        "job" => stem(job),
+        "revision" => revision.to_string(),
+        "machine" => printer.profile().kind.to_string(),
+        "printer" => printer.name.clone(),
+        "date" => time::OffsetDateTime::now_utc().date().to_string(),
+        _ => String::new(),
+    })
 }
 
 /// What the names of a job's files begin with: its name in the letters that every file system and header takes.

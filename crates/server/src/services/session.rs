@@ -6,6 +6,7 @@ use super::parts::Meetings;
 use super::planning::Planning;
 use super::printing::Printing;
 use super::rehearsing::Rehearsing;
+use super::sliced::Opened;
 use super::states::{KeptStates, OfJob};
 use super::trials::Trials;
 use super::workshop::{Workshop, lock};
@@ -38,6 +39,7 @@ pub(crate) struct Session {
     pub(super) bodies: KnownBodies,
     pub(super) printing: Printing,
     pub(super) rehearsing: Rehearsing,
+    pub(super) opened: Opened,
     pub(super) states: KeptStates,
     editing: Editing,
     /// What was said at which address when it was asked last.
@@ -57,6 +59,7 @@ impl Session {
             bodies: KnownBodies::default(),
             printing: Printing::default(),
             rehearsing: Rehearsing::default(),
+            opened: Opened::default(),
             states: KeptStates::default(),
             editing: Editing::default(),
             asked: Mutex::default(),

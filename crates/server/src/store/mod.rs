@@ -7,7 +7,9 @@ pub(crate) mod looks;
 pub(crate) mod printers;
 pub(crate) mod rack;
 pub(crate) mod revisions;
+pub(crate) mod runs;
 mod schema;
+pub(crate) mod sliced;
 pub(crate) mod states;
 
 use diesel::connection::SimpleConnection;

@@ -120,6 +120,31 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    sliced (id) {
+        id -> Integer,
+        job_id -> Integer,
+        name -> Text,
+        body -> Text,
+        text -> Text,
+        differences -> Nullable<Text>,
+        kept_at -> Timestamp,
+    }
+}
+
+diesel::table! {
+    runs (job_id, run) {
+        job_id -> Integer,
+        run -> Integer,
+        revision -> Integer,
+        planned_s -> Nullable<Double>,
+        took_s -> Nullable<Double>,
+        note -> Text,
+        photo -> Nullable<Binary>,
+        printed_at -> Timestamp,
+    }
+}
+
 diesel::joinable!(looks -> jobs (job_id));
 diesel::allow_tables_to_appear_in_same_query!(looks, jobs);
 diesel::allow_tables_to_appear_in_same_query!(contents, job_contents);

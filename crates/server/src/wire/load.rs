@@ -81,14 +81,6 @@ pub(crate) enum RackChange {
     },
 }
 
-/// Which run is noted as printed.
-#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct NotePrinted {
-    /// One more than the runs that were seen: so nothing is taken off twice.
-    pub run: u32,
-}
-
 /// A spool whose usual values are asked for.
 #[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]

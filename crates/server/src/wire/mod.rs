@@ -8,7 +8,9 @@ mod parts;
 mod plan;
 mod rehearsal;
 mod release;
+mod runs;
 mod sending;
+mod sliced;
 
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
@@ -19,8 +21,8 @@ pub(crate) use intake::{
 
 pub(crate) use load::{
     AskMixture, Asked, ChangePrinters, ChangeRack, GreyView, JobRun, LoadView, MixtureView,
-    NotePrinted, OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView,
-    SpoolUse, UsualSpool,
+    OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView, SpoolUse,
+    UsualSpool,
 };
 pub(crate) use parts::{
     BodiesView, BodySum, BodyView, MeetingsView, OpenPartView, PairView, TriedPart, TriedParts,
@@ -33,7 +35,11 @@ pub(crate) use plan::{
 };
 pub(crate) use rehearsal::{BeginRehearsal, LetGoWrong, RehearsalView, RehearsedSlot, SetSpeed};
 pub(crate) use release::{CareView, Look, People, ReleaseState, ReleaseView, Said, WaitingJob};
+pub(crate) use runs::{AboutRun, NotePrinted, RunView};
 pub(crate) use sending::{SendPrint, SentView};
+pub(crate) use sliced::{
+    AboutFile, FileJob, KeptFile, KeptFileView, MadeFile, RewriteFiles, RewrittenView, SayOfFile,
+};
 
 pub use export::export_types;
 
@@ -363,6 +369,8 @@ pub enum JobEvent {
     },
     /// Something was said of it before it is printed, or ticked off.
     Looked,
+    /// A print file from elsewhere was kept with it, said something of, or forgotten.
+    Sliced,
     /// A long edit got on; it ends with its answer, and with `changed` if it was made.
     Editing {
         /// Finished share.

@@ -8,6 +8,8 @@ mod parts;
 mod planning;
 mod projects;
 mod releasing;
+mod runs;
 mod serving;
+mod sliced;
 mod staging;
 mod turns;

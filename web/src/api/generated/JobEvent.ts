@@ -7,7 +7,7 @@ export type JobEvent = { "event": "changed",
 /**
  * Its new revision.
  */
-revision: number, } | { "event": "looked" } | { "event": "editing", 
+revision: number, } | { "event": "looked" } | { "event": "sliced" } | { "event": "editing", 
 /**
  * Finished share.
  */

@@ -191,6 +191,10 @@ most_flow_mm3_s: number,
  */
 pause_word: string, 
 /**
+ * Pattern of the names of print files; see [`super::FILE_NAME_VALUES`].
+ */
+file_name: string, 
+/**
  * Lines of the maker's own.
  */
 passages: Passages, };

@@ -15,7 +15,7 @@ const ways: [BeadsBy, string, string][] = [
 const hex = (share: number) => `rgb(${onRamp(share).map(Math.round).join(" ")})`;
 
 /** By what beads are coloured, and what is shown beside them. */
-export function BeadTools() {
+export function BeadTools({ hasKinds = true }: { hasKinds?: boolean }) {
   const view = useOf(useBeadView, "by", "hasSeams", "hasTower", "hasTravel", "isStacked", "set");
   const flip = (what: "hasSeams" | "hasTower" | "hasTravel" | "isStacked", name: string, why: string) => (
     <button
@@ -39,22 +39,24 @@ export function BeadTools() {
         aria-label="Beads by"
       >
         <span className="text-soft">by</span>
-        {ways.map(([value, name, why], i) => (
-          <span key={value} className="flex items-baseline gap-1.5">
-            {i > 0 && (
-              <span className="text-faint" aria-hidden>
-                ·
-              </span>
-            )}
-            <ToggleGroup.Item
-              value={value}
-              title={why}
-              className="text-soft hover:text-ink data-[state=on]:font-semibold data-[state=on]:text-ink"
-            >
-              {name}
-            </ToggleGroup.Item>
-          </span>
-        ))}
+        {ways
+          .filter(([value]) => hasKinds || value !== "kind")
+          .map(([value, name, why], i) => (
+            <span key={value} className="flex items-baseline gap-1.5">
+              {i > 0 && (
+                <span className="text-faint" aria-hidden>
+                  ·
+                </span>
+              )}
+              <ToggleGroup.Item
+                value={value}
+                title={why}
+                className="text-soft hover:text-ink data-[state=on]:font-semibold data-[state=on]:text-ink"
+              >
+                {name}
+              </ToggleGroup.Item>
+            </span>
+          ))}
       </ToggleGroup.Root>
       {flip("hasTravel", "travel", "Ways of the nozzle on which nothing is laid")}
       {flip("hasTower", "tower", "Have the purge tower in view as well")}

@@ -24,6 +24,7 @@ export function BeadsPane({
   layer,
   topMm,
   isStale,
+  hasKinds = true,
 }: {
   job: JobView;
   data: MoveData;
@@ -31,9 +32,12 @@ export function BeadsPane({
   /** Top of the layer, mm. */
   topMm: number;
   isStale: boolean;
+  /** Whether it is known what each bead is for. */
+  hasKinds?: boolean;
 }) {
   const view = useOf(useBeadView, "by", "hasSeams", "hasTower", "hasTravel", "isStacked", "pace", "set");
   const moves = useMemo(() => layerMoves(data, layer), [data, layer]);
+  const by = !hasKinds && view.by === "kind" ? "spool" : view.by;
   const played = usePlayed(data, moves, view.pace);
   const colours = useMemo(() => job.slots.map((s) => s.colour), [job.slots]);
   const count = moves.moves.length;
@@ -48,7 +52,7 @@ export function BeadsPane({
       ? "nothing is laid"
       : `bead ${moves.beads[at]} of ${moves.beadCount} · ` +
         (isLaying
-          ? `${kindNames[kind]}, ${fixed((data.widths[move] ?? 0) / 1000, 2)} mm wide, ${Math.round((data.speeds[move] ?? 0) / 10)} mm/s`
+          ? `${hasKinds ? `${kindNames[kind]}, ` : ""}${fixed((data.widths[move] ?? 0) / 1000, 2)} mm wide, ${Math.round((data.speeds[move] ?? 0) / 10)} mm/s`
           : doing(kind ?? TRAVEL));
   return (
     <div
@@ -70,13 +74,13 @@ export function BeadsPane({
     >
       <div className={`relative min-h-0 flex-1 ${isStale ? "opacity-60" : ""}`}>
         {view.isStacked ? (
-          <StackedDrawing job={job} data={data} topMm={topMm} by={view.by} colours={colours} />
+          <StackedDrawing job={job} data={data} topMm={topMm} by={by} colours={colours} />
         ) : (
           <FlatDrawing
             data={data}
             layer={moves}
             played={played}
-            by={view.by}
+            by={by}
             colours={colours}
             hasTravel={view.hasTravel}
             hasSeams={view.hasSeams}
@@ -84,12 +88,12 @@ export function BeadsPane({
           />
         )}
         <div className="pointer-events-none absolute bottom-1.5 left-3.5">
-          <BeadLegend data={data} by={view.by} />
+          <BeadLegend data={data} by={by} />
         </div>
       </div>
       <div className="shrink-0 border-t border-line bg-sheet px-3.5 py-1.5">
         <div className="flex items-baseline justify-between gap-4">
-          <BeadTools />
+          <BeadTools hasKinds={hasKinds} />
         </div>
         {!view.isStacked && (
           <>

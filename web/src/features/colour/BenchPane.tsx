@@ -10,6 +10,7 @@ import { LayerCap } from "../../scene/LayerCap";
 import type { Hit } from "../../scene/Model";
 import { panBy, turnBy, zoomBy } from "../../scene/stage";
 import { useBench, useTarget } from "../../state/bench";
+import { NoModel } from "../intake/NoModel";
 import { Trouble, Waiting } from "../../ui/states";
 import { depthOf } from "../parts/partEdit";
 import { PartHint } from "../parts/PartHint";
@@ -131,6 +132,8 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
           {bench.pair && shared.data && <Ghost corners={shared.data} lift={lift} colour={0xb3261e} />}
           {bench.stray !== null && <StrayMarks strays={strays.data ?? []} chosen={bench.stray} lift={lift} />}
         </Bench>
+      ) : job.models.length === 0 ? (
+        <NoModel job={job} />
       ) : first.error ? (
         <Trouble error={first.error} retry={() => void first.refetch()} />
       ) : (

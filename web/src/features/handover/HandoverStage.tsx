@@ -4,6 +4,8 @@ import { outputs } from "../../api/generated/outputs";
 import { usePlan } from "../../api/queries";
 import { useRelease } from "../../api/release";
 import { go } from "../../state/route";
+import { KeptFiles } from "../sliced/KeptFiles";
+import { AfterPrint } from "./AfterPrint";
 import { BodiesRow } from "./BodiesRow";
 import { useMoves } from "../../api/moves";
 import { useBeadView } from "../../state/beadView";
@@ -29,6 +31,9 @@ export function HandoverStage({ job }: { job: JobView }) {
   const moves = useMoves(job.id, revision, true).data;
   const isReady = moves?.state === "ready" && !moves.problem && moves.revision === revision;
   const release = useRelease(job.id, job.revision, `${plan?.state} ${moves?.state} ${moves?.revision}`).data;
+  // A job that was made for a print file has that in the first place.
+  const isEmpty = job.models.length === 0;
+  const whole_s = (isReady ? moves.figures.find((f) => f.of === "time")?.moves : undefined) ?? bill?.time_s ?? 0;
   const isDrawerOpen = useBeadView((s) => s.isDrawerOpen);
   return (
     <div className="grid h-full grid-cols-[322px_minmax(0,1fr)_394px] grid-rows-1">
@@ -39,10 +44,11 @@ export function HandoverStage({ job }: { job: JobView }) {
           <h1 className="text-lg">Take it to the printer</h1>
           <span className="figure truncate text-soft">
             {bill
-              ? `${duration((isReady ? moves.figures.find((f) => f.of === "time")?.moves : undefined) ?? bill.time_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all`
+              ? `${duration(whole_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all`
               : "the plan is being worked out"}
           </span>
         </div>
+        {isEmpty && <KeptFiles job={job} />}
         <PrintRows job={job} moves={moves} isReady={isReady} />
         <section aria-label="For programs and people" className="mt-6">
           <h2 className="heading border-b border-line pb-1.5">For programs and people</h2>
@@ -67,6 +73,8 @@ export function HandoverStage({ job }: { job: JobView }) {
             </OutputRow>
           </ul>
         </section>
+        {!isEmpty && <KeptFiles job={job} />}
+        {!isEmpty && plan?.state === "ready" && <AfterPrint job={job} planned={plan.revision} planned_s={whole_s} />}
       </div>
       {latest ? (
         <BeadsAside job={job} plan={latest} moves={moves} isReady={isReady} />

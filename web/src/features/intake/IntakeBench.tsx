@@ -5,6 +5,7 @@ import { Bench } from "../../scene/Bench";
 import { useBench } from "../../state/bench";
 import { nameOf, targetOf, useIntake, type Selection } from "../../state/intake";
 import { Trouble, Waiting } from "../../ui/states";
+import { NoModel } from "./NoModel";
 import { DefectMark } from "./DefectMark";
 import { IntakeModel } from "./IntakeModel";
 import { PlacingTray } from "./PlacingTray";
@@ -61,6 +62,8 @@ export function IntakeBench({ job, selection }: { job: JobView; selection: Selec
           ))}
           {place && <DefectMark place={place} lift={lift} />}
         </Bench>
+      ) : job.models.length === 0 ? (
+        <NoModel job={job} />
       ) : first.error ? (
         <Trouble error={first.error} retry={() => void first.refetch()} />
       ) : (

@@ -2,7 +2,9 @@ import { lazy, Suspense, useEffect, useRef } from "react";
 import type { Arrangement } from "../../api/generated/Arrangement";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges, usePlan } from "../../api/queries";
+import { useKeeping } from "../../api/sliced";
 import { useIntake, within } from "../../state/intake";
+import { go } from "../../state/route";
 import { ArrivalDialog } from "../arrival/ArrivalDialog";
 import { DropZone, endings } from "../arrival/DropZone";
 import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
@@ -31,6 +33,7 @@ export function IntakeStage({ job }: { job: JobView }) {
     [],
   );
   const { add } = useChanges(job.id);
+  const { keep } = useKeeping(job.id);
   const latest = useLatestPlan(usePlan(job.id).data);
   const arrival = useArrival();
   const picker = useRef<HTMLInputElement>(null);
@@ -40,6 +43,14 @@ export function IntakeStage({ job }: { job: JobView }) {
   };
   const take = async (chosen: File[]) => {
     const files = chosen.length > 0 ? await arrival.take(chosen) : null;
+    const isPrint = (f: Arriving) => f.state.state === "refused" && f.state.problem.code === "print-file";
+    const [print] = chosen;
+    if (print && chosen.length === 1 && files?.every(isPrint)) {
+      arrival.clear();
+      const kept = await keep(print);
+      if (kept) go(`/jobs/${job.id}/sliced/${kept.id}`);
+      return;
+    }
     const isPlain = files?.every((f) => f.state.state !== "refused");
     if (files && isPlain && files.filter(isReady).length === 1) addReady(files, "together");
   };

@@ -80,7 +80,7 @@ function Printed({ job, run, uses, name }: { job: JobView; run: number; uses: Sp
               <Button>Not yet</Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
-              <Button kind="main" onClick={() => printed.mutate(run)}>
+              <Button kind="main" onClick={() => printed.mutate({ run })}>
                 Take it off
               </Button>
             </AlertDialog.Action>

@@ -2,6 +2,12 @@ import type { ScaleLinear } from "d3-scale";
 import type { PlanLayer } from "../../api/generated/PlanLayer";
 import type { Swap } from "../../api/generated/Swap";
 
+/** What is drawn of a layer. */
+export type ScoreLayer = Pick<PlanLayer, "z0_mm" | "z1_mm" | "areas_mm2">;
+
+/** What is drawn of a change. */
+export type ScoreSwap = Pick<Swap, "z_mm" | "from" | "to">;
+
 export interface Row {
   slot: number;
   /** Middle line, px. */
@@ -14,7 +20,7 @@ export interface Row {
 const least = 1.4;
 
 /** For every slot a path of bars, one a layer, as thick as the slot's share of the layer's area. */
-export function bands(layers: PlanLayer[], rows: Row[], x: ScaleLinear<number, number>) {
+export function bands(layers: ScoreLayer[], rows: Row[], x: ScaleLinear<number, number>) {
   return rows.map((row) => {
     let path = "";
     let run: { x0: number; x1: number; half: number } | null = null;
@@ -41,7 +47,7 @@ export function bands(layers: PlanLayer[], rows: Row[], x: ScaleLinear<number, n
 }
 
 /** Every swap as a line from one slot's row to the other's. */
-export function swapLines(swaps: Swap[], rows: Row[], x: ScaleLinear<number, number>): string {
+export function swapLines(swaps: ScoreSwap[], rows: Row[], x: ScaleLinear<number, number>): string {
   const y = new Map(rows.map((r) => [r.slot, r.y]));
   return swaps.map((s) => `M${round(x(s.z_mm))} ${y.get(s.from) ?? 0}V${y.get(s.to) ?? 0}`).join("");
 }

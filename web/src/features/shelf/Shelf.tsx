@@ -47,6 +47,17 @@ export function Shelf() {
       if (e instanceof Refused) show(e.problem);
     }
   };
+  const openPrints = async (prints: File[], isShown: boolean) => {
+    try {
+      for (const file of prints) {
+        const made = await api.jobOfFile(file);
+        void queries.invalidateQueries({ queryKey: keys.shelf });
+        if (isShown) go(`/jobs/${made.job}/sliced/${made.file}`);
+      }
+    } catch (e) {
+      if (e instanceof Refused) show(e.problem);
+    }
+  };
   const take = async (chosen: File[]) => {
     if (chosen.length === 0) return;
     close();
@@ -57,6 +68,10 @@ export function Shelf() {
     const projects = chosen.filter((c) => files.some((f) => f.file === c.name && isProject(f)));
     if (files.every(isProject)) arrival.clear();
     await openProjects(projects, chosen.length === 1);
+    const isPrint = (f: Arriving) => f.state.state === "refused" && f.state.problem.code === "print-file";
+    const prints = chosen.filter((c) => files.some((f) => f.file === c.name && isPrint(f)));
+    if (files.every((f) => isPrint(f) || isProject(f))) arrival.clear();
+    await openPrints(prints, chosen.length === 1);
     const isPlain = files.every((f) => f.state.state !== "refused");
     if (isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
   };
@@ -89,7 +104,7 @@ export function Shelf() {
         <main className="mx-auto w-full max-w-5xl flex-1 overflow-y-auto px-8 py-8">
           <div className="flex items-baseline justify-between">
             <h1 className="text-xl">Shelf</h1>
-            <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files, or a whole job, anywhere on this page</span>
+            <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files, a whole job, or a print file, anywhere on this page</span>
           </div>
           <WaitingJobs />
           <div className="mt-4 border-t border-line">

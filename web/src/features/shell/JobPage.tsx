@@ -13,6 +13,7 @@ import { Palette } from "./Palette";
 import { useJobKeys } from "./useJobKeys";
 
 // Each stage is fetched when it is first opened: the shelf and the tables need no 3D.
+const SlicedPage = lazy(() => import("../sliced/SlicedPage").then((m) => ({ default: m.SlicedPage })));
 const views = {
   intake: lazy(() => import("../intake/IntakeStage").then((m) => ({ default: m.IntakeStage }))),
   colour: lazy(() => import("../colour/ColourStage").then((m) => ({ default: m.ColourStage }))),
@@ -34,7 +35,18 @@ function Opening({ id }: { id: number }) {
 }
 
 /** One job: the header with its stages, and the stage that is open. */
-export function JobPage({ id, stage, isRehearsal }: { id: number; stage: Stage; isRehearsal: boolean }) {
+export function JobPage({
+  id,
+  stage,
+  isRehearsal,
+  file,
+}: {
+  id: number;
+  stage: Stage;
+  isRehearsal: boolean;
+  /** A print file from elsewhere that is open. */
+  file: number | undefined;
+}) {
   const job = useJob(id);
   const region = useBench((s) => s.region);
   const setRegion = useBench((s) => s.setRegion);
@@ -74,13 +86,14 @@ export function JobPage({ id, stage, isRehearsal }: { id: number; stage: Stage; 
     );
   }
   const View = views[isRehearsal ? "rehearsal" : stage];
+  const page = file !== undefined ? `file ${file}` : isRehearsal ? "rehearsal" : stage;
   return (
     <div className="flex h-full flex-col">
       <Header job={job.data} stage={stage} />
       <div className="min-h-0 flex-1">
-        <StageFence key={isRehearsal ? "rehearsal" : stage} what={isRehearsal ? "Rehearsal" : stageNames[stage]}>
+        <StageFence key={page} what={file !== undefined ? "The print file" : isRehearsal ? "Rehearsal" : stageNames[stage]}>
           <Suspense fallback={<Waiting what={`Opening ${stageNames[stage]}`} />}>
-            <View job={job.data} />
+            {file !== undefined ? <SlicedPage job={job.data} file={file} /> : <View job={job.data} />}
           </Suspense>
         </StageFence>
       </div>

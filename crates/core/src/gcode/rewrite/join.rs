@@ -1,4 +1,4 @@
-//! Passes joined into one file: between them the nozzle lifts, and a person changes the spool.
+//! Passes joined into one file: between them the nozzle lifts, and the spool is changed.
 
 use super::draft::{Difference, Draft};
 use super::frame::Frame;
@@ -11,7 +11,7 @@ use crate::gcode::written::{Allowed, Standing, check_written};
 /// Words that end a print: motors off, end of the program.
 const ENDS: [&str; 4] = ["M84", "M18", "M2", "M30"];
 
-/// Files of one slot each as one file, in order, looked over as it is written. `parts`: text and slot of each.
+/// Files of one slot each as one file, in order, looked over as it is written: a person changes the spool in between, or the machine does. `parts`: text and slot of each.
 ///
 /// # Errors
 /// Those of [`super::super::read`], with the number of the file; `rewrite-refused`; `print-refused` where the nozzle would meet what
@@ -21,7 +21,22 @@ pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Pr
         text: String::new(),
         differences: Vec::new(),
         splices: Vec::new(),
+        begins: None,
+        turns: Vec::new(),
         left: Vec::new(),
+    };
+    let kind = wanted.printer.profile();
+    if kind.splices {
+        return Err(Problem::new(
+            "rewrite-refused",
+            "Passes are joined by changing spools, and this printer gets one strand".to_string(),
+            "printer",
+            "Choose a printer whose spools are changed.",
+        ));
+    }
+    let way = match kind.is_by_hand {
+        true => Way::Pause,
+        false => Way::Call,
     };
     let (mut seen, mut slot, mut hottest_c) = (Seen::default(), None, 0.0f64);
     for (number, (text, next)) in parts.iter().enumerate() {
@@ -41,7 +56,7 @@ pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Pr
             let halt = Halt {
                 line: 1,
                 slot: *next,
-                way: Way::Pause,
+                way,
                 at: [
                     seen.at[0],
                     seen.at[1],
@@ -58,6 +73,27 @@ pub fn joined(parts: &[(&str, u8)], wanted: &Wanted<'_>) -> Result<Rewritten, Pr
                 format!("file {}: {}", number + 1, halt.why(wanted)),
             );
         }
+        let feeds = |l: &&Line| matches!(l.told, Told::Move { feed_mm, .. } if feed_mm > 0.0);
+        if let Some(first) = lines
+            .iter()
+            .find(feeds)
+            .filter(|_| number == 0 && way == Way::Call)
+        {
+            // Not before the nozzle is warm: what changes spools feeds them as well.
+            let call = vec![format!("T{}", next.saturating_sub(1))];
+            draft.before(
+                first.number,
+                call,
+                format!("file 1: {}", wanted.name(*next)),
+            );
+        }
+        match (way, number) {
+            (Way::Pause, 0) => all.begins = Some(*next),
+            (Way::Pause, _) => all.turns.push(*next),
+            (Way::Call, _) => {}
+        }
+        let waits = lines.iter().filter(|l| matches!(l.told, Told::Pause(_)));
+        all.turns.extend(waits.map(|_| *next));
         let last = lines.iter().rposition(|l| l.told.lays()).unwrap_or(0);
         for (index, line) in lines.iter().enumerate() {
             let is_over = index > last && number + 1 < parts.len();

@@ -18,7 +18,7 @@ use crate::Problem;
 use crate::machine::Printer;
 use draft::Draft;
 use frame::Frame;
-use halts::Halt;
+use halts::{Halt, Way};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -52,6 +52,10 @@ pub struct Rewritten {
     pub differences: Vec<Difference>,
     /// The strand from the nozzle on, for a machine that joins one; else none.
     pub splices: Vec<StrandLength>,
+    /// Slot that is in at first, where spools are changed by hand and the file says it.
+    pub begins: Option<u8>,
+    /// Slot that is put in at each wait for a person, in order, as far as it was said.
+    pub turns: Vec<u8>,
     /// What was left as it is because its meaning is not certain, in words.
     pub left: Vec<String>,
 }
@@ -114,6 +118,7 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
     let mut halts = halts.into_iter().peekable();
     let mut reader = Reader::new(text);
     let mut splices: Vec<StrandLength> = Vec::new();
+    let (mut begins, mut turns) = (None, Vec::new());
     while let Some(line) = reader.next() {
         let line = line?;
         let frame = Frame::of(&reader);
@@ -123,12 +128,20 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
             if !kind.splices {
                 let block = halt.block(from, wanted)?;
                 draft.before(line.number, block, halt.why(wanted));
+                if halt.way == Way::Pause {
+                    turns.push(halt.slot);
+                }
             }
         }
         match &line.told {
             Told::Select(tool) => {
                 let slot = wanted.slot(*tool)?;
                 let from = seen.slot.replace(slot);
+                match from {
+                    None if kind.is_by_hand => begins = Some(slot),
+                    Some(from) if kind.is_by_hand && from != slot => turns.push(slot),
+                    _ => {}
+                }
                 tools::select(
                     &mut draft,
                     (line.number, *tool),
@@ -161,6 +174,8 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
                     )),
                     None => {}
                 }
+                // Where nothing was said, what was in goes on.
+                turns.push(seen.slot.unwrap_or(1));
                 seen.pauses += 1;
             }
             Told::Move { feed_mm, .. } => {
@@ -187,6 +202,8 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
         text: text_now,
         differences,
         splices,
+        begins,
+        turns,
         left,
     })
 }

@@ -324,6 +324,14 @@ pub(super) const SETTINGS: &[PrintSetting] = &[
         ],
     ),
     other(
+        ["printing.file_name", WORDS, "Name of the file"],
+        PrintSettingKind::Word,
+        [
+            "How print files are called: {job}, {revision}, {machine}, {printer} and {date} stand for what they say.",
+            "Nothing. Passes get their number and slot behind it.",
+        ],
+    ),
+    other(
         ["printing.passages.start", WORDS, "After the start"],
         PrintSettingKind::Text,
         [

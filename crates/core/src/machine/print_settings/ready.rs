@@ -70,6 +70,7 @@ impl ReadySet {
             travel_mm_s: kept.travel_mm_s,
             most_flow_mm3_s: kept.most_flow_mm3_s,
             pause_word: kept.pause_word.clone(),
+            file_name: kept.file_name.clone(),
             passages: kept.passages.clone(),
             ..Printing::default()
         };

@@ -1,0 +1,129 @@
+import { scaleLinear } from "d3-scale";
+import { useMemo, useRef, type PointerEvent } from "react";
+import type { FileReport } from "../../api/generated/FileReport";
+import type { JobView } from "../../api/generated/JobView";
+import { fixed } from "../../ui/format";
+import { slotColour } from "../score/names";
+import { bands, swapLines, type Row } from "../score/scorePaths";
+import { useWidth } from "../score/useWidth";
+
+const left = 172;
+const right = 24;
+const top = 26;
+const foot = 34;
+
+/** Layers of a print file against slots, with every change drawn; the cursor is dragged or moved by keys. */
+export function FileScore({
+  job,
+  report,
+  layer,
+  setLayer,
+  height,
+}: {
+  job: JobView;
+  report: FileReport;
+  layer: number;
+  setLayer: (layer: number) => void;
+  height: number;
+}) {
+  const host = useRef<HTMLDivElement>(null);
+  const width = useWidth(host);
+  const { layers, changes } = report;
+  const used = useMemo(() => [...new Set(layers.flatMap((l) => l.order))].sort((a, b) => a - b), [layers]);
+  const high = layers.at(-1)?.z1_mm ?? 1;
+  const x = useMemo(() => scaleLinear([0, high], [left, Math.max(width - right, left + 10)]), [high, width]);
+  const rows = useMemo((): Row[] => {
+    const gap = (height - top - foot) / Math.max(used.length, 1);
+    return used.map((slot, i) => ({ slot, y: top + gap * (i + 0.5), half: Math.min(11, gap * 0.36) }));
+  }, [used, height]);
+  const blocks = useMemo(() => bands(layers, rows, x), [layers, rows, x]);
+  const lines = useMemo(() => swapLines(changes, rows, x), [changes, rows, x]);
+  const here = layers[layer];
+  if (!here) return <div className="grid h-full place-items-center text-soft">Nothing is laid in this file</div>;
+  const cursor = x(0.5 * (here.z0_mm + here.z1_mm));
+  const tag = `${fixed(here.z1_mm, 1)} mm · L${layer + 1}`;
+  const tagWidth = 10 + tag.length * 6.7;
+  const tagX = Math.min(Math.max(cursor - tagWidth / 2, left), width - right - tagWidth);
+  const lowest = height - foot + 4;
+  const scrub = (e: PointerEvent<SVGSVGElement>) => {
+    const box = host.current?.getBoundingClientRect();
+    const z = x.invert(e.clientX - (box?.left ?? 0));
+    const at = layers.findIndex((l) => z < l.z1_mm);
+    setLayer(at < 0 ? layers.length - 1 : at);
+  };
+  return (
+    <div ref={host} className="relative h-full select-none">
+      {rows.map((row) => {
+        const slot = job.slots[row.slot - 1];
+        return (
+          <div key={row.slot} className="absolute left-3.5 flex items-center gap-2" style={{ top: row.y - 14, width: left - 24 }}>
+            <span className="size-[18px] shrink-0 rounded-[4px] border border-black/30" style={{ background: slotColour(job, row.slot) }} />
+            <span className="min-w-0 leading-[1.15]">
+              <span className="block truncate text-[12px] font-semibold">{slot?.spool?.name ?? (slot ? "No spool" : "No such slot")}</span>
+              {(height - top - foot) / rows.length > 30 && <span className="figure block text-[11px] text-soft">slot {row.slot}</span>}
+            </span>
+          </div>
+        );
+      })}
+      <svg
+        width={width}
+        height={height}
+        role="slider"
+        tabIndex={0}
+        aria-label="Layer of the file's score"
+        aria-valuemin={1}
+        aria-valuemax={layers.length}
+        aria-valuenow={layer + 1}
+        aria-valuetext={tag}
+        className="group absolute inset-0 cursor-ew-resize outline-none"
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          scrub(e);
+        }}
+        onPointerMove={(e) => e.currentTarget.hasPointerCapture(e.pointerId) && scrub(e)}
+        onKeyDown={(e) => {
+          const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
+          const next = e.key === "Home" ? 0 : e.key === "End" ? layers.length - 1 : by === undefined ? null : layer + by;
+          if (next === null) return;
+          e.preventDefault();
+          setLayer(Math.min(Math.max(next, 0), layers.length - 1));
+        }}
+      >
+        {rows.map((row) => (
+          <line key={row.slot} x1={left} x2={width - right} y1={row.y} y2={row.y} stroke="#e2e2df" />
+        ))}
+        {blocks.map((b) => (
+          <path key={b.slot} d={b.path} fill={slotColour(job, b.slot)} stroke="#00000040" strokeWidth="0.6" />
+        ))}
+        <path d={lines} stroke="#1d1d1f" strokeOpacity="0.75" strokeWidth="0.9" fill="none" data-testid="changes" />
+        {x.ticks(8).map((t) => (
+          <g key={t} transform={`translate(${x(t)} ${lowest})`}>
+            <line y2="4" stroke="#76787c" />
+            <text y="15" textAnchor="middle" className="figure" fontSize="11" fill="#5d5f63">
+              {t}
+            </text>
+          </g>
+        ))}
+        <text x={width - right} y={height - 3} textAnchor="end" fontSize="11" fill="#5d5f63">
+          height, mm
+        </text>
+        <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
+          Score of the file
+        </text>
+        <line
+          x1={cursor}
+          x2={cursor}
+          y1={18}
+          y2={lowest}
+          stroke="#6a2859"
+          strokeWidth="1.6"
+          className="group-focus-visible:[stroke-width:3]"
+        />
+        <rect x={tagX} y={2} width={tagWidth} height={17} rx="2" fill="#6a2859" />
+        <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">
+          {tag}
+        </text>
+      </svg>
+    </div>
+  );
+}
