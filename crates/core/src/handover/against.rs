@@ -10,7 +10,7 @@ use crate::gcode::{Allowed, Standing, check_written};
 use crate::job::Job;
 use crate::machine::Spool;
 use crate::paths::Step;
-use crate::plan::Plan;
+use crate::plan::{Plan, PlanLayer};
 use std::collections::BTreeMap;
 
 /// Heights this near are the same, mm.
@@ -306,14 +306,20 @@ fn purge(found: &mut Found, names: &[String], report: &FileReport) {
     }
 }
 
+/// Planned layers with something in them: where nothing prints no file has a layer.
+fn laid(plan: &Plan) -> Vec<&PlanLayer> {
+    let has_any = |l: &&PlanLayer| !l.order.is_empty();
+    plan.layers.iter().filter(has_any).collect()
+}
+
 /// How it differs from the plan: layers, colours and their order, changes.
 fn layers(found: &mut Found, names: &[String], report: &FileReport, plan: &Plan) {
-    let planned = &plan.layers;
+    let planned = laid(plan);
     let same = |a: f64, b: f64| (a - b).abs() < SAME_MM;
     let first_off = report
         .layers
         .iter()
-        .zip(planned)
+        .zip(&planned)
         .position(|(a, b)| !same(a.z1_mm, b.z1_mm));
     if first_off.is_some() || report.layers.len() != planned.len() {
         let at = first_off.unwrap_or(report.layers.len().min(planned.len()));
@@ -363,7 +369,7 @@ fn layers(found: &mut Found, names: &[String], report: &FileReport, plan: &Plan)
 /// Layers that are the plan's: which colours, and in which order.
 fn orders(found: &mut Found, names: &[String], report: &FileReport, plan: &Plan) {
     let (mut missing, mut extra, mut order) = (Vec::new(), Vec::new(), Vec::new());
-    for (number, (here, planned)) in report.layers.iter().zip(&plan.layers).enumerate() {
+    for (number, (here, planned)) in report.layers.iter().zip(laid(plan)).enumerate() {
         let lacks = planned.order.iter().find(|s| !here.order.contains(s));
         let adds = here.order.iter().find(|s| !planned.order.contains(s));
         match (lacks, adds) {

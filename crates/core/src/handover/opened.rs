@@ -117,7 +117,7 @@ pub struct PlannedFigures {
     pub swaps: usize,
     /// All plastic, g.
     pub grams: f64,
-    /// Of that purged and in the tower, g.
+    /// Of that purged, g.
     pub purge_g: f64,
 }
 
@@ -178,7 +178,7 @@ pub fn opened_file(
             time_s: p.bill.time_s,
             swaps: p.bill.swaps,
             grams: p.bill.model_g + p.bill.purge_g + p.bill.tower_g,
-            purge_g: p.bill.purge_g + p.bill.tower_g,
+            purge_g: p.bill.purge_g,
         }),
         ..walked(
             &file,

@@ -39,10 +39,11 @@ fn finding<'a>(
 }
 
 #[rstest]
-#[case(MachineKind::Feeder)]
-#[case(MachineKind::Tools)]
-fn our_own_file_is_as_its_plan_says(#[case] kind: MachineKind) {
-    let made = Made::of(demo("Tide plaque", kind));
+#[case("Tide plaque", MachineKind::Feeder)]
+#[case("Tide plaque", MachineKind::Tools)]
+#[case::ends_with_a_layer_of_nothing("Pier light", MachineKind::Feeder)]
+fn our_own_file_is_as_its_plan_says(#[case] name: &str, #[case] kind: MachineKind) {
+    let made = Made::of(demo(name, kind));
     let files = made.files();
     let [file] = &files.files[..] else {
         panic!("one file");

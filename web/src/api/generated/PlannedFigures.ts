@@ -17,6 +17,6 @@ swaps: number,
  */
 grams: number, 
 /**
- * Of that purged and in the tower, g.
+ * Of that purged, g.
  */
 purge_g: number, };
