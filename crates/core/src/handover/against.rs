@@ -5,12 +5,12 @@ use super::opened::{FileFinding, FileReport, OpenedFile};
 use super::slot_words::slot_names;
 use crate::advice::CheckedPlan;
 use crate::advice::load::Level;
-use crate::counted;
 use crate::gcode::{Allowed, Standing, check_written};
 use crate::job::Job;
-use crate::machine::Spool;
+use crate::machine::{Printer, Spool};
 use crate::paths::Step;
 use crate::plan::{Plan, PlanLayer};
+use crate::{Problem, counted};
 use std::collections::BTreeMap;
 
 /// Heights this near are the same, mm.
@@ -47,17 +47,26 @@ impl Found {
     }
 }
 
+/// What of a file would do harm on a printer, if anything; what spools stand is looked at by itself.
+pub(super) fn harm(text: &str, printer: &Printer) -> Option<Problem> {
+    let allowed = Allowed {
+        printer,
+        hottest_c: f64::INFINITY,
+    };
+    check_written(text, &allowed, &mut Standing::default()).err()
+}
+
 /// All there is to say, the worst first.
 pub(super) fn findings(
     (job, spools): (&Job, &[Spool]),
     plan: Option<&CheckedPlan>,
-    (text, file): (&str, &OpenedFile),
+    (harm, file): (Option<Problem>, &OpenedFile),
     unknown_words: &BTreeMap<String, usize>,
 ) -> Vec<FileFinding> {
     let mut found = Found(Vec::new());
     let names = slot_names(job, spools);
     let report = &file.report;
-    machine(&mut found, job, text, report);
+    machine(&mut found, job, harm, report);
     filaments(&mut found, (job, spools), &names, file);
     purge(&mut found, &names, report);
     if let Some(plan) = plan {
@@ -87,21 +96,17 @@ pub(super) fn findings(
 }
 
 /// Whether the machine can do it.
-fn machine(found: &mut Found, job: &Job, text: &str, report: &FileReport) {
+fn machine(found: &mut Found, job: &Job, harm: Option<Problem>, report: &FileReport) {
     let printer = &job.printer;
     let profile = printer.profile();
-    let allowed = Allowed {
-        printer,
-        hottest_c: f64::INFINITY,
-    };
-    match check_written(text, &allowed, &mut Standing::default()) {
-        Err(p) => found.say(
+    match harm {
+        Some(p) => found.say(
             "file-harms",
             Level::Wrong,
             p.message,
             p.place.unwrap_or_default(),
         ),
-        Ok(()) => found.say(
+        None => found.say(
             "file-safe",
             Level::Fine,
             "On the bed, warm where it feeds, nothing in the nozzle's way".into(),

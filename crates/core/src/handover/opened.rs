@@ -1,7 +1,7 @@
 //! A print file from anywhere as it runs on a job's printer: what it lays, in which order, how long it takes, and what is to be said of
 //! it. No comment of it is believed.
 
-use super::against::findings;
+use super::against::{findings, harm};
 use super::moves::steps_bytes;
 use super::sliced::RewriteAsked;
 use crate::Problem;
@@ -165,8 +165,12 @@ pub fn opened_file(
         .filaments
         .first()
         .map_or(crate::rinse::FILAMENT_MM2, |f| f.section_mm2());
-    // Its moves are timed, summed up and looked over at once: none needs another.
-    let file = sliced(text, section_mm2, &job.printer)?;
+    // What does not need another goes side by side: a file is looked over while it is read.
+    let (harm, file) = rayon::join(
+        || harm(text, &job.printer),
+        || sliced(text, section_mm2, &job.printer),
+    );
+    let file = file?;
     let (summary, (seconds, pace)) = rayon::join(
         || file.summary(section_mm2, &job.printer),
         || pace(&file.steps, &job.printer),
@@ -193,7 +197,7 @@ pub fn opened_file(
         seconds,
         report,
     };
-    opened.report.findings = findings((job, spools), plan, (text, &opened), &summary.unknown_words);
+    opened.report.findings = findings((job, spools), plan, (harm, &opened), &summary.unknown_words);
     Ok(opened)
 }
 

@@ -52,6 +52,7 @@ impl Session {
         // What is no text is told by its bytes.
         let text = String::from_utf8_lossy(bytes);
         let about = AboutFile::default();
+        let mut key = self.read_for(0, &about);
         let read = self.read_file(workshop, (&text, &about))?;
         if read.report.layers.is_empty() {
             return Err(Problem::new(
@@ -62,7 +63,23 @@ impl Session {
             )
             .into());
         }
-        self.keep_text(workshop, name, about, &text, None)
+        let kept = self.keep_text(workshop, name, about, &text, None)?;
+        // Whoever keeps a file looks at it next.
+        key.0 = kept.id;
+        *lock(&self.opened.0) = Some((key, Arc::new(read)));
+        Ok(kept)
+    }
+
+    /// What a file that is read now is read for.
+    fn read_for(&self, file: i32, about: &AboutFile) -> ReadFor {
+        let revision = self.revision();
+        let said = format!("{:?} {:?}", about.tools, about.turns);
+        (
+            file,
+            revision,
+            self.planning.ready(revision).is_some(),
+            said,
+        )
     }
 
     fn keep_text(
@@ -111,14 +128,7 @@ impl Session {
 
     /// A kept file as it was read last, or read now.
     fn opened(&self, workshop: &Workshop, kept: &KeptFile) -> Result<Arc<OpenedFile>, ApiError> {
-        let revision = self.revision();
-        let said = format!("{:?} {:?}", kept.about.tools, kept.about.turns);
-        let key = (
-            kept.id,
-            revision,
-            self.planning.ready(revision).is_some(),
-            said,
-        );
+        let key = self.read_for(kept.id, &kept.about);
         if let Some((of, found)) = &*lock(&self.opened.0)
             && *of == key
         {

@@ -5,6 +5,7 @@ import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { count } from "../../ui/format";
 import { SlotSelect } from "./SlotSelect";
+import { useTakePrints } from "./useTakePrints";
 
 /** Endings that print files have; the content decides in the end. */
 export const printEndings = ".gcode,.gco,.g,.nc,.ngc,.txt";
@@ -14,16 +15,12 @@ const size = (bytes: number) => (bytes < 1e6 ? `${count(bytes / 1000)} kB` : `${
 /** Print files from elsewhere that are kept with the job: opened, and several of one colour joined. */
 export function KeptFiles({ job }: { job: JobView }) {
   const files = useKeptFiles(job.id).data ?? [];
-  const { keep, rewrite } = useKeeping(job.id);
+  const { rewrite } = useKeeping(job.id);
   const picker = useRef<HTMLInputElement>(null);
   /** Those that are to be joined, in order, with the slot of each. */
   const [passes, setPasses] = useState<{ file: number; slot: number }[]>([]);
   const [isWorking, setWorking] = useState(false);
-  const take = async (chosen: File[]) => {
-    let last: number | null = null;
-    for (const file of chosen) last = (await keep(file))?.id ?? last;
-    if (chosen.length === 1 && last !== null) go(`/jobs/${job.id}/sliced/${last}`);
-  };
+  const take = useTakePrints(job.id);
   const chosen = passes.filter((p) => files.some((f) => f.id === p.file));
   const join = async () => {
     setWorking(true);

@@ -5,6 +5,8 @@ import { go } from "../../../state/route";
 import { Button } from "../../../ui/Button";
 import { duration, fixed, grams } from "../../../ui/format";
 import { Trouble, Waiting } from "../../../ui/states";
+import { PhoneCode } from "./PhoneCode";
+import { Shares } from "./Shares";
 import { Strand } from "./Strand";
 import { HandSwaps, Passes, SwapRuns } from "./Swaps";
 
@@ -42,7 +44,10 @@ export function RunSheet({ id }: { id: number }) {
       <main className="mx-auto my-6 max-w-[760px] bg-sheet px-12 py-10 max-sm:m-0 max-sm:px-4 max-sm:py-5 print:m-0 print:p-0">
         <div className="flex items-baseline justify-between gap-4">
           <h1 className="text-xl">{job.data.name}</h1>
-          <span className="figure text-soft">revision {job.data.revision}</span>
+          <span className="flex items-center gap-4">
+            <span className="figure text-soft">revision {job.data.revision}</span>
+            <PhoneCode />
+          </span>
         </div>
         <p className="text-soft">
           Run sheet · {job.data.printer.name} · {releasedBy ? <b className="text-fine">released by {releasedBy}</b> : "not released"}
@@ -99,6 +104,13 @@ export function RunSheet({ id }: { id: number }) {
             ))}
           </tbody>
         </table>
+        {mixes && (
+          <Shares
+            job={job.data}
+            used={[...new Set(layers.flatMap((l) => l.order))].sort((a, b) => a - b)}
+            nameOfFeed={(feed) => job.data.places.find((p) => p.place === feed)?.spool?.name ?? `feed ${feed}`}
+          />
+        )}
         {cautions.length > 0 && (
           <ul className="mt-4 list-disc pl-5">
             {cautions.map((c) => (
