@@ -26,6 +26,14 @@ export const grams = (g: number) => `${fixed(g, 1)} g`;
 export const percent = (share: number, digits = 0) => `${fixed(100 * share, digits)} %`;
 export const mm = (n: number, digits = 1) => `${fixed(n, digits)} mm`;
 
+/** The length of a file. */
+export const fileSize = (bytes: number) => (bytes < 1e6 ? `${count(bytes / 1000)} kB` : `${fixed(bytes / 1e6, 1)} MB`);
+
+const days = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+
+/** A day, from seconds since 1970. */
+export const day = (seconds: number) => days.format(new Date(1000 * seconds));
+
 export function duration(seconds: number): string {
   const minutes = Math.max(1, Math.round(seconds / 60));
   const hours = Math.floor(minutes / 60);

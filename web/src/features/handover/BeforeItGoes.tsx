@@ -1,7 +1,5 @@
-import { Check, CircleAlert, OctagonX } from "lucide-react";
 import type { Caution } from "../../api/generated/Caution";
 import type { JobView } from "../../api/generated/JobView";
-import type { Level } from "../../api/generated/Level";
 import type { ReleaseCheck } from "../../api/generated/ReleaseCheck";
 import type { ReleaseStage } from "../../api/generated/ReleaseStage";
 import type { ReleaseView } from "../../api/generated/ReleaseView";
@@ -9,14 +7,9 @@ import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
 import { counted } from "../../ui/format";
+import { LevelMark } from "../../ui/LevelMark";
 import { CareList } from "./CareList";
 import { ReleaseBox } from "./ReleaseBox";
-
-const marks: Record<Level, [typeof Check, string, string]> = {
-  wrong: [OctagonX, "text-wrong", "Wrong"],
-  look: [CircleAlert, "text-look", "Look at it"],
-  fine: [Check, "text-fine", "Fine"],
-};
 
 const wheres: Record<ReleaseStage, [string, string] | null> = {
   colour: ["colour", "See it"],
@@ -56,13 +49,12 @@ export function BeforeItGoes({ job, release, cautions }: { job: JobView; release
 function CheckRow({ job, check, caution }: { job: JobView; check: ReleaseCheck; caution: Caution | undefined }) {
   const { edit } = useChanges(job.id);
   const setLayer = useBench((s) => s.setLayer);
-  const [Icon, tint, says] = marks[check.level];
   const mend = caution?.edit;
   const where = check.level === "fine" && check.stage !== "rehearsal" ? null : wheres[check.stage];
   const name = check.code === "rehearsed" ? "Watch it" : where?.[1];
   return (
     <li className="grid grid-cols-[20px_minmax(0,1fr)_auto] gap-x-2 border-b border-line py-2">
-      <Icon size={14} className={`mt-0.5 ${tint}`} aria-label={says} />
+      <LevelMark level={check.level} />
       <span className="min-w-0">
         {check.message}
         {check.detail && !mend && <span className="block text-[12px] leading-[1.3] text-soft">{check.detail}</span>}

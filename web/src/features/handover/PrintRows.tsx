@@ -2,13 +2,11 @@ import { api } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import { outputs } from "../../api/generated/outputs";
 import type { MovesView } from "../../api/generated/MovesView";
-import { count, counted, duration } from "../../ui/format";
+import { counted, duration, fileSize } from "../../ui/format";
 import { Hanging, MovesState } from "../beads/MovesTable";
 import { SettingsButton } from "../settings/SettingsDrawer";
 import { AtThePrinter, SendButton } from "./AtThePrinter";
 import { Download } from "./Download";
-
-const size = (bytes: number) => (bytes < 1e6 ? `${count(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
 
 /** The files for the machine, with what they carry, how long they take and how big they are. */
 export function PrintRows({ job, moves, isReady }: { job: JobView; moves: MovesView | undefined; isReady: boolean }) {
@@ -40,7 +38,7 @@ export function PrintRows({ job, moves, isReady }: { job: JobView; moves: MovesV
                 : "order, purge, tower and prompts as planned"}
             </p>
             <p className="figure text-[12.5px] text-soft">
-              {duration(f.seconds)} · {size(f.bytes)} · {counted(f.moves, "move")}
+              {duration(f.seconds)} · {fileSize(f.bytes)} · {counted(f.moves, "move")}
             </p>
           </div>
           <div className="flex shrink-0 gap-2">

@@ -7,10 +7,8 @@ import { usePlanning } from "../../api/planning";
 import { useAfter } from "../../api/runs";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { duration, grams } from "../../ui/format";
+import { day, duration, grams } from "../../ui/format";
 import { HowItWent } from "./HowItWent";
-
-const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
 /** Within this share a time is as good as planned. */
 const near = 0.03;
@@ -47,7 +45,7 @@ export function PrintedRun({ job, run, now_s }: { job: JobView; run: RunView; no
       )}
       <div className="min-w-0 flex-1">
         <p>
-          <b>{day.format(new Date(1000 * run.printed_at_s))}</b>
+          <b>{day(run.printed_at_s)}</b>
           <span className="figure ml-2 text-[12.5px] text-soft">
             {took_s === null ? "" : `took ${duration(took_s)} · `}
             {planned_s === null ? "" : `planned ${duration(planned_s)} · `}

@@ -5,9 +5,7 @@ import type { RackView } from "../../api/generated/RackView";
 import type { SpoolUse } from "../../api/generated/SpoolUse";
 import { useLoading } from "../../api/loading";
 import { Button } from "../../ui/Button";
-import { grams } from "../../ui/format";
-
-const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+import { day, grams } from "../../ui/format";
 
 /** What jobs took from the spools or will take. */
 export function Ledger({ job, rack, load }: { job: JobView; rack: RackView; load: LoadView | undefined }) {
@@ -33,9 +31,7 @@ export function Ledger({ job, rack, load }: { job: JobView; rack: RackView; load
               <td className="max-w-56 truncate py-1.5 font-medium">{name(u.spool)}</td>
               <td className="max-w-56 truncate">{u.job}</td>
               <td className="figure text-right">{u.grams === null ? "not planned" : grams(u.grams)}</td>
-              <td className="w-32 pl-6 text-soft">
-                {u.printed_at_s === null ? "will use" : `used ${day.format(new Date(1000 * u.printed_at_s))}`}
-              </td>
+              <td className="w-32 pl-6 text-soft">{u.printed_at_s === null ? "will use" : `used ${day(u.printed_at_s)}`}</td>
               <td className="w-28 text-right">
                 {u.run && isFirst(u, i) && (
                   <Button

@@ -9,6 +9,7 @@ import { useScore } from "../../state/score";
 import { counted, fixed } from "../../ui/format";
 import { ChangeLines } from "./ChangeLines";
 import { Rows } from "./Rows";
+import { HeightTicks, LayerCursor, layerByKey } from "./ScoreParts";
 import { ScoreTools } from "./ScoreTools";
 import { SpanSummary } from "./SpanSummary";
 import { SwapTip } from "./SwapTip";
@@ -80,8 +81,6 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
   const cursor = here ? x(0.5 * (here.z0_mm + here.z1_mm)) : left;
   const isSeen = cursor >= left - 1 && cursor <= width - right + 1;
   const tag = here ? `${fixed(here.z1_mm, 1)} mm · L${at + 1}` : "";
-  const tagWidth = 10 + tag.length * 6.7;
-  const tagX = Math.min(Math.max(cursor - tagWidth / 2, left), width - right - tagWidth);
   const isStale = plan?.state !== "ready" || plan.revision < job.revision;
   const lowest = height - foot + 4;
   /** A stretch of heights as far as it is shown. */
@@ -156,13 +155,11 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
         onPointerUp={() => setDrag(null)}
         onPointerLeave={() => setHovered(null)}
         onKeyDown={(e) => {
-          const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
-          const next = e.key === "Home" ? 0 : e.key === "End" ? layers.length - 1 : by === undefined ? null : at + by;
+          const to = layerByKey(e.key, at, layers.length);
           const go = keys[e.key];
-          if (next === null && !go) return;
+          if (to === null && !go) return;
           e.preventDefault();
-          if (next === null) return go?.();
-          const to = Math.min(Math.max(next, 0), layers.length - 1);
+          if (to === null) return go?.();
           setLayer(to);
           if (e.shiftKey) setSpan([Math.min(span?.[0] ?? at, to), Math.max(span?.[1] ?? at, to)]);
         }}
@@ -213,46 +210,12 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
             </g>
           );
         })}
-        {x.ticks(8).map((t) => (
-          <g key={t} transform={`translate(${x(t)} ${lowest})`}>
-            <line y2="4" stroke="#76787c" />
-            <text y="15" textAnchor="middle" className="figure" fontSize="11" fill="#5d5f63">
-              {t}
-            </text>
-          </g>
-        ))}
-        <text x={width - right} y={height - 3} textAnchor="end" fontSize="11" fill="#5d5f63">
-          height, mm
-        </text>
+        <HeightTicks x={x} y={lowest} right={width - right} foot={height - 3} />
         <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
           Swap score
         </text>
         <ChangeLines job={job} layers={layers} x={x} top={top} bottom={lowest} layerAt={layerAt} />
-        {isSeen && (
-          <>
-            <line
-              x1={cursor}
-              x2={cursor}
-              y1={18}
-              y2={lowest}
-              stroke="#6a2859"
-              strokeWidth="1.6"
-              className="group-focus-visible:[stroke-width:3]"
-            />
-            <rect
-              x={tagX}
-              y={2}
-              width={tagWidth}
-              height={17}
-              rx="2"
-              fill="#6a2859"
-              className="group-focus-visible:[stroke:#1d1d1f] group-focus-visible:[stroke-width:2]"
-            />
-            <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">
-              {tag}
-            </text>
-          </>
-        )}
+        {isSeen && <LayerCursor x={cursor} tag={tag} low={left} high={width - right} bottom={lowest} />}
       </svg>
       <ScoreTools
         job={job}

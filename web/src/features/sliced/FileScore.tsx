@@ -4,6 +4,7 @@ import type { FileReport } from "../../api/generated/FileReport";
 import type { JobView } from "../../api/generated/JobView";
 import { fixed } from "../../ui/format";
 import { slotColour } from "../score/names";
+import { HeightTicks, LayerCursor, layerByKey } from "../score/ScoreParts";
 import { bands, swapLines, type Row } from "../score/scorePaths";
 import { useWidth } from "../score/useWidth";
 
@@ -42,8 +43,6 @@ export function FileScore({
   if (!here) return <div className="grid h-full place-items-center text-soft">Nothing is laid in this file</div>;
   const cursor = x(0.5 * (here.z0_mm + here.z1_mm));
   const tag = `${fixed(here.z1_mm, 1)} mm · L${layer + 1}`;
-  const tagWidth = 10 + tag.length * 6.7;
-  const tagX = Math.min(Math.max(cursor - tagWidth / 2, left), width - right - tagWidth);
   const lowest = height - foot + 4;
   const scrub = (e: PointerEvent<SVGSVGElement>) => {
     const box = host.current?.getBoundingClientRect();
@@ -82,11 +81,10 @@ export function FileScore({
         }}
         onPointerMove={(e) => e.currentTarget.hasPointerCapture(e.pointerId) && scrub(e)}
         onKeyDown={(e) => {
-          const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
-          const next = e.key === "Home" ? 0 : e.key === "End" ? layers.length - 1 : by === undefined ? null : layer + by;
-          if (next === null) return;
+          const to = layerByKey(e.key, layer, layers.length);
+          if (to === null) return;
           e.preventDefault();
-          setLayer(Math.min(Math.max(next, 0), layers.length - 1));
+          setLayer(to);
         }}
       >
         {rows.map((row) => (
@@ -96,33 +94,11 @@ export function FileScore({
           <path key={b.slot} d={b.path} fill={slotColour(job, b.slot)} stroke="#00000040" strokeWidth="0.6" />
         ))}
         <path d={lines} stroke="#1d1d1f" strokeOpacity="0.75" strokeWidth="0.9" fill="none" data-testid="changes" />
-        {x.ticks(8).map((t) => (
-          <g key={t} transform={`translate(${x(t)} ${lowest})`}>
-            <line y2="4" stroke="#76787c" />
-            <text y="15" textAnchor="middle" className="figure" fontSize="11" fill="#5d5f63">
-              {t}
-            </text>
-          </g>
-        ))}
-        <text x={width - right} y={height - 3} textAnchor="end" fontSize="11" fill="#5d5f63">
-          height, mm
-        </text>
+        <HeightTicks x={x} y={lowest} right={width - right} foot={height - 3} />
         <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
           Score of the file
         </text>
-        <line
-          x1={cursor}
-          x2={cursor}
-          y1={18}
-          y2={lowest}
-          stroke="#6a2859"
-          strokeWidth="1.6"
-          className="group-focus-visible:[stroke-width:3]"
-        />
-        <rect x={tagX} y={2} width={tagWidth} height={17} rx="2" fill="#6a2859" />
-        <text x={tagX + tagWidth / 2} y={14} textAnchor="middle" className="figure" fontSize="11" fill="#fff">
-          {tag}
-        </text>
+        <LayerCursor x={cursor} tag={tag} low={left} high={width - right} bottom={lowest} />
       </svg>
     </div>
   );

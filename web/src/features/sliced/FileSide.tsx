@@ -1,24 +1,15 @@
-import { Check, CircleAlert, OctagonX } from "lucide-react";
 import { api } from "../../api/client";
 import type { FileFinding } from "../../api/generated/FileFinding";
 import type { FileReport } from "../../api/generated/FileReport";
 import type { JobView } from "../../api/generated/JobView";
 import type { KeptFileView } from "../../api/generated/KeptFileView";
-import type { Level } from "../../api/generated/Level";
 import { useKeeping } from "../../api/sliced";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
-import { count, counted, duration, grams } from "../../ui/format";
+import { count, counted, duration, fileSize, grams } from "../../ui/format";
+import { LevelMark } from "../../ui/LevelMark";
 import { RewriteForm } from "./RewriteForm";
 import { WhatStandsFor } from "./WhatStandsFor";
-
-const marks: Record<Level, [typeof Check, string, string]> = {
-  wrong: [OctagonX, "text-wrong", "Wrong"],
-  look: [CircleAlert, "text-look", "Look at it"],
-  fine: [Check, "text-fine", "Fine"],
-};
-
-const size = (bytes: number) => (bytes < 1e6 ? `${count(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
 
 /** What is to be said of a print file, what it comes to, and what can be made of it. */
 export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: KeptFileView; layer: number; hasPlan: boolean }) {
@@ -32,7 +23,7 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
           {file.name}
         </h1>
         <p className="figure text-[12.5px] text-soft">
-          {size(file.bytes)} · {counted(report.layers.length, "layer")} · {counted(report.changes.length, "change")}
+          {fileSize(file.bytes)} · {counted(report.layers.length, "layer")} · {counted(report.changes.length, "change")}
         </p>
         <div className="mt-1.5 flex gap-4 text-[12.5px] font-semibold text-plum">
           <a href={api.keptUrl(job.id, file.id, "print.gcode")} download className="hover:underline">
@@ -79,11 +70,10 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
 
 function Finding({ finding }: { finding: FileFinding }) {
   const setLayer = useBench((s) => s.setLayer);
-  const [Icon, tint, says] = marks[finding.level];
   const { layer } = finding;
   return (
     <li className="grid grid-cols-[20px_minmax(0,1fr)_auto] gap-x-2 border-b border-line py-1.5">
-      <Icon size={14} className={`mt-0.5 ${tint}`} aria-label={says} />
+      <LevelMark level={finding.level} />
       <span className="min-w-0">
         {finding.message}
         {finding.detail && <span className="block text-[12px] leading-[1.3] text-soft">{finding.detail}</span>}

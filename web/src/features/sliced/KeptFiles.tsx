@@ -3,14 +3,12 @@ import type { JobView } from "../../api/generated/JobView";
 import { useKeeping, useKeptFiles } from "../../api/sliced";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { count } from "../../ui/format";
+import { fileSize } from "../../ui/format";
 import { SlotSelect } from "./SlotSelect";
 import { useTakePrints } from "./useTakePrints";
 
 /** Endings that print files have; the content decides in the end. */
 export const printEndings = ".gcode,.gco,.g,.nc,.ngc,.txt";
-
-const size = (bytes: number) => (bytes < 1e6 ? `${count(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
 
 /** Print files from elsewhere that are kept with the job: opened, and several of one colour joined. */
 export function KeptFiles({ job }: { job: JobView }) {
@@ -83,7 +81,7 @@ export function KeptFiles({ job }: { job: JobView }) {
                     {f.name}
                   </span>
                   <span className="figure block truncate text-[12.5px] text-soft">
-                    {size(f.bytes)}
+                    {fileSize(f.bytes)}
                     {f.made && ` · made of ${f.made.of.join(", ")}`}
                     {at >= 0 && chosen.length > 1 && ` · pass ${at + 1}`}
                   </span>

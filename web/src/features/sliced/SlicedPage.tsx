@@ -4,10 +4,9 @@ import { useKeptFile, useKeptMoves } from "../../api/sliced";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { fixed } from "../../ui/format";
 import { Trouble, Waiting } from "../../ui/states";
-import { Track } from "../../ui/Track";
 import { BeadsPane } from "../beads/BeadsPane";
+import { LayerTrack } from "../beads/LayerTrack";
 import { FileSide } from "./FileSide";
 import { FileScore } from "./FileScore";
 
@@ -48,18 +47,7 @@ export function SlicedPage({ job, file }: { job: JobView; file: number }) {
             <Waiting what={here ? "Drawing the moves" : "Nothing is laid in this file"} />
           )}
         </div>
-        {layers.length > 0 && (
-          <div className="shrink-0 border-t border-line bg-sheet px-3.5 py-2">
-            <div className="flex items-baseline justify-between">
-              <span>
-                <b>Layer {layer + 1}</b>
-                <span className="figure ml-2 text-soft">{fixed(here?.z1_mm ?? 0, 2)} mm</span>
-              </span>
-              <span className="figure text-[11.5px] text-soft">of {layers.length}</span>
-            </div>
-            <Track label="Layer" max={Math.max(layers.length - 1, 1)} value={layer} onChange={setLayer} />
-          </div>
-        )}
+        {layers.length > 0 && <LayerTrack layer={layer} count={layers.length} topMm={here?.z1_mm ?? 0} digits={2} onChange={setLayer} />}
       </section>
       <FileSide job={job} view={kept} layer={layer} hasPlan={plan?.state === "ready" && plan.plan.layers.length > 0} />
     </div>
