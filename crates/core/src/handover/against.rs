@@ -85,13 +85,7 @@ pub(super) fn findings(
             format!("{}; they are left as they are", words.join(", ")),
         );
     }
-    // Levels are in order of how bad they are nowhere else.
-    let rank = |l: Level| match l {
-        Level::Wrong => 0,
-        Level::Look => 1,
-        Level::Fine => 2,
-    };
-    found.0.sort_by_key(|f| rank(f.level));
+    found.0.sort_by_key(|f| f.level);
     found.0
 }
 
