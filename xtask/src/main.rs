@@ -1,4 +1,4 @@
-//! Project commands: `cargo xtask demo | test | check | bench | shots | types`.
+//! Project commands: `cargo xtask demo | test | laws | check | bench | shots | types`.
 //!
 //! Each sets up what it needs and does nothing twice: what is installed and built is looked at first.
 
@@ -35,6 +35,12 @@ enum Task {
     },
     /// All checks and all tests, the browser's included.
     Test,
+    /// The tests of the core with other chances than `test` takes, and its laws tried many times as often.
+    Laws {
+        /// How many times as often.
+        #[arg(long, default_value_t = 20)]
+        times: u32,
+    },
     /// The checks alone: arrows, licences, format, clippy, types, TypeScript, lint.
     Check,
     /// Print the figures of docs/performance.md.
@@ -53,6 +59,7 @@ fn main() -> Result<()> {
             no_serve,
         } => demo(port, &data, no_serve),
         Task::Test => test(),
+        Task::Laws { times } => laws(times),
         Task::Check => check(),
         Task::Bench => bench(),
         Task::Shots => shots(),
@@ -107,10 +114,18 @@ fn test() -> Result<()> {
         run::cargo_command(&["test", "--workspace", "--bins", "--tests", "--no-fail-fast"]);
     tests.env("VARICHROM_BINARY", root().join("target/debug/varichrom"));
     tests.env("VARICHROM_PYTHON", python);
+    // The same chances wherever the same code is tested; `laws` goes looking with others.
+    tests.env("PROPTEST_RNG_SEED", "1");
     let outcome = run::run(&mut tests);
     clock.part("tests");
     eprint!("{}", clock.told);
     outcome
+}
+
+fn laws(times: u32) -> Result<()> {
+    cargo(&BUILT)?;
+    let mut tests = run::cargo_command(&["test", "--workspace", "--test", "core"]);
+    run::run(tests.env("VARICHROM_LAWS", times.to_string()))
 }
 
 /// How long each part of something takes.

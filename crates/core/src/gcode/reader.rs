@@ -90,13 +90,17 @@ pub struct Modes {
     pub speed_mm_min: f64,
 }
 
-/// How coordinates are meant at the moment.
-struct Frame {
-    at: [f64; 3],
-    /// What stands for the place that is called zero.
-    zero: [f64; 3],
-    feed: f64,
-    modes: Modes,
+/// What a machine knows at a place of a text.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct State {
+    /// Where the nozzle is, mm.
+    pub at: [f64; 3],
+    /// What stands for the place that is called zero, mm.
+    pub zero: [f64; 3],
+    /// What the machine calls the filament fed so far, mm; it matters where filament is not relative.
+    pub feed_mm: f64,
+    /// How numbers are meant.
+    pub modes: Modes,
     /// The way of going that stays until another is told, 0 to 3.
     going: Option<u32>,
 }
@@ -104,7 +108,9 @@ struct Frame {
 /// Reads a text line by line.
 pub struct Reader<'a> {
     lines: std::iter::Enumerate<std::str::Lines<'a>>,
-    frame: Frame,
+    state: State,
+    /// As it was before the line at hand.
+    before: State,
     words: Words,
     /// Of the line at hand, what comes next first.
     due: VecDeque<Told>,
@@ -120,34 +126,31 @@ impl<'a> Reader<'a> {
             unit_mm: 1.0,
             speed_mm_min: 0.0,
         };
+        let state = State {
+            at: [0.0; 3],
+            zero: [0.0; 3],
+            feed_mm: 0.0,
+            modes,
+            going: None,
+        };
         Reader {
             lines: text.lines().enumerate(),
-            frame: Frame {
-                at: [0.0; 3],
-                zero: [0.0; 3],
-                feed: 0.0,
-                modes,
-                going: None,
-            },
+            state,
+            before: state,
             words: Words::default(),
             due: VecDeque::new(),
             number: 0,
         }
     }
 
-    /// How numbers are meant after what was read last.
-    pub fn modes(&self) -> Modes {
-        self.frame.modes
+    /// What the machine knows after the line that was read last, and after those that tell nothing, once the text is at its end.
+    pub fn state(&self) -> &State {
+        &self.state
     }
 
-    /// What the machine calls the filament it has fed, mm, after what was read last; it matters where filament is not relative.
-    pub fn feed_mm(&self) -> f64 {
-        self.frame.feed
-    }
-
-    /// What stands for zero of each axis, mm.
-    pub fn zero(&self) -> [f64; 3] {
-        self.frame.zero
+    /// What the machine knew before the line that was read last.
+    pub fn state_before(&self) -> &State {
+        &self.before
     }
 }
 
@@ -162,6 +165,7 @@ impl Iterator for Reader<'_> {
             }
             let (index, line) = self.lines.next()?;
             self.number = index + 1;
+            self.before = self.state;
             let bare = bare(line);
             let read = match spoken(&bare) {
                 Some(told) => {
@@ -170,7 +174,7 @@ impl Iterator for Reader<'_> {
                 }
                 None => self.words.take(&bare).and_then(|()| {
                     let due = &mut self.due;
-                    self.frame.tell(&self.words, due)
+                    self.state.tell(&self.words, due)
                 }),
             };
             if let Err(what) = read {
@@ -221,7 +225,7 @@ fn whole(number: f64) -> Option<u32> {
     (number.fract() == 0.0 && number >= 0.0).then_some(number as u32)
 }
 
-impl Frame {
+impl State {
     /// What a line tells, put in a row.
     fn tell(&mut self, words: &Words, due: &mut VecDeque<Told>) -> Result<(), String> {
         let goes = ['X', 'Y', 'Z', 'E', 'I', 'J']
@@ -306,7 +310,7 @@ impl Frame {
                     }
                 }
                 if let Some(v) = words.value('E') {
-                    self.feed = v * unit_mm;
+                    self.feed_mm = v * unit_mm;
                 }
                 return Ok(false);
             }
@@ -384,8 +388,8 @@ impl Frame {
                     };
                 }
                 'E' => match self.modes.feeds_relative {
-                    true => (feed_mm, self.feed) = (mm, self.feed + mm),
-                    false => (feed_mm, self.feed) = (mm - self.feed, mm),
+                    true => (feed_mm, self.feed_mm) = (mm, self.feed_mm + mm),
+                    false => (feed_mm, self.feed_mm) = (mm - self.feed_mm, mm),
                 },
                 'F' => self.modes.speed_mm_min = mm,
                 _ => {}

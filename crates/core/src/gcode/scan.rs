@@ -30,6 +30,12 @@ impl Words {
         &self.given
     }
 
+    /// Whether nothing but a tool is called, by its number or by a change of tools.
+    pub(super) fn calls_a_tool_only(&self) -> bool {
+        let codes_say_more = self.codes.iter().any(|c| *c != ('M', Some(6.0)));
+        matches!(self.given[..], [('T', _)]) && !codes_say_more
+    }
+
     /// The number after a letter.
     pub(super) fn value(&self, of: char) -> Option<f64> {
         self.given.iter().find(|w| w.0 == of).and_then(|w| w.1)

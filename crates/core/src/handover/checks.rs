@@ -136,11 +136,7 @@ pub fn release_checks(known: &Known<'_>) -> Vec<ReleaseCheck> {
         None => {}
     }
     rehearsal_check(known.rehearsed, &mut found);
-    found.sort_by_key(|c| match c.level {
-        Level::Wrong => 0,
-        Level::Look => 1,
-        Level::Fine => 2,
-    });
+    found.sort_by_key(|c| c.level);
     found
 }
 

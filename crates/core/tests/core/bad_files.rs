@@ -1,5 +1,6 @@
 //! Bad bytes of every format: refused with place and mend, or opened whole; and opening that is stopped.
 
+use crate::judge::cases;
 use crate::sample_files::{TWO_OBJECTS, cube, in_every_format, open, threemf_of, vrml_square};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -184,7 +185,7 @@ fn samples() -> BTreeMap<&'static str, Vec<u8>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(300))]
+    #![proptest_config(cases(300))]
 
     /// Any bytes changed, swapped for words of the formats, or cut: refused or opened, never a panic; what opens is whole.
     #[test]

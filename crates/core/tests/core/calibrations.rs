@@ -1,5 +1,6 @@
 //! Calibration recovers the melt zone its rinses were made with, noise added, and refuses what no zone fits.
 
+use crate::judge::cases;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use varichrom_core::colour::{Colour, Pigment};
@@ -34,7 +35,7 @@ fn measured(zone: MeltZone, (from, to): (Colour, Colour), off: f64) -> Measured 
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(120))]
+    #![proptest_config(cases(120))]
 
     #[test]
     fn rinses_without_noise_give_the_zone_back(volume_mm3 in 20.0..120.0f64, tanks in 1u32..9) {

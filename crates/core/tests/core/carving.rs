@@ -1,6 +1,7 @@
 //! The conforming cut: what it must leave as it was, and where it must run.
 
 use crate::jobs_of::{at, job_of};
+use crate::judge::cases;
 use parry3d::shape::{Shape, TriMesh};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -347,7 +348,7 @@ fn a_patch_over_a_painted_face_takes_it_all() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
+    #![proptest_config(cases(12))]
 
     /// Any strokes one over the other keep shape, area and closedness, and can be walked back.
     #[test]

@@ -1,6 +1,7 @@
 //! Layers of models with divided facets: the ownership rule does not see how a border came about.
 
 use crate::jobs_of::job_of;
+use crate::judge::cases;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use varichrom_core::carve::{Labels, refined};
@@ -109,7 +110,7 @@ fn layers_of_the_divided_mesh_are_those_of_the_refined_one() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 10, ..ProptestConfig::default() })]
+    #![proptest_config(cases(10))]
 
     /// Dividing only the layers that an edit touched gives what dividing all of them gives, forth and back.
     #[test]

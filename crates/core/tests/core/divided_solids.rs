@@ -1,6 +1,6 @@
 //! Closed bodies divided, filled and laid over each other, against formulas, identities and a second judge of solids.
 
-use crate::judge::{area, assert_near, cube, facing, judged, solid};
+use crate::judge::{area, assert_near, cases, cube, facing, judged, solid};
 use proptest::prelude::*;
 use std::f64::consts::PI;
 use varichrom_core::carve::Labels;
@@ -236,7 +236,7 @@ fn boxes() -> impl Strategy<Value = ([f64; 3], [f64; 3])> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(48))]
+    #![proptest_config(cases(48))]
 
     #[test]
     fn inclusion_and_exclusion_hold((low, size) in boxes(), shift in [-8.0..8.0f64, -8.0..8.0, -8.0..8.0]) {

@@ -1,6 +1,7 @@
 //! One edit of every kind: as recipes and databases have them, and with numbers that no maker means.
 
 use crate::jobs_of::{Shelf, job_of};
+use crate::judge::cases;
 use proptest::prelude::*;
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -316,7 +317,7 @@ fn what_an_edit_touched_is_all_that_is_divided_anew() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #![proptest_config(cases(24))]
 
     /// Undo of anything restores everything, redo brings everything back, and the edits alone make the same job.
     #[test]

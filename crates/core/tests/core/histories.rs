@@ -1,6 +1,7 @@
 //! Laws of histories: walked back, replayed, and untouched by what is refused.
 
 use crate::jobs_of::{BOAT, PAINT, at, job_of, keep, place};
+use crate::judge::cases;
 use proptest::prelude::*;
 use std::sync::Arc;
 use varichrom_core::Problem;
@@ -196,7 +197,7 @@ fn bytes_of_another_version_are_as_good_as_none() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(60))]
+    #![proptest_config(cases(60))]
 
     /// Whatever is edited: a refusal changes nothing, undo and redo lead where they came from, and the stored edits make
     /// the same job again.

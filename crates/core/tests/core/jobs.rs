@@ -1,5 +1,6 @@
 //! Jobs: edits, undo, replay, and the plans they lead to.
 
+use crate::judge::cases;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -211,7 +212,7 @@ fn any_edit() -> impl Strategy<Value = Edit> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(60))]
+    #![proptest_config(cases(60))]
 
     #[test]
     fn undo_and_redo_walk_through_the_same_states(edits in prop::collection::vec(any_edit(), 1..90)) {

@@ -1,6 +1,7 @@
 //! A survey that keeps layers of an earlier one finds what a survey from nothing finds, bit by bit, and keeps most of them.
 
 use crate::jobs_of::{Shelf, at, job_of, place};
+use crate::judge::cases;
 use crate::part_jobs::{TOP, do_all, part, region};
 use proptest::prelude::*;
 use varichrom_core::Problem;
@@ -87,7 +88,7 @@ fn nothing_is_kept_over_other_layer_heights() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(8))]
+    #![proptest_config(cases(8))]
 
     #[test]
     fn what_is_kept_is_what_would_be_found(edits in prop::collection::vec((0usize..4, 2.0..38.0f64), 1..4)) {

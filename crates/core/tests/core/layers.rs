@@ -1,5 +1,6 @@
 //! The ownership rule against formulas, and the laws of labelled layers.
 
+use crate::judge::cases;
 use crate::shapes::bodies;
 use approx::{assert_abs_diff_eq, assert_relative_eq};
 use proptest::prelude::*;
@@ -259,7 +260,7 @@ fn parallel_gives_what_one_thread_gives_and_stopping_stops() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(cases(24))]
 
     #[test]
     fn regions_of_a_layer_sum_to_the_layer(

@@ -1,5 +1,6 @@
 //! One bad place does not cost a file: what is left out is named and counted, the rest opens.
 
+use crate::judge::cases;
 use crate::sample_files::open;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -339,7 +340,7 @@ fn all() -> Mending {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(60))]
+    #![proptest_config(cases(60))]
 
     #[test]
     fn after_one_mending_nothing_is_left_that_a_second_would_mend(

@@ -1,6 +1,7 @@
 //! Mending: what each step does to a broken mesh, and that it settles.
 
 use crate::jobs_of::{EXACT, at, job_of};
+use crate::judge::cases;
 use crate::shapes::count;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -294,7 +295,7 @@ fn mending_is_an_edit_that_keeps_colours_and_can_be_undone() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(96))]
+    #![proptest_config(cases(96))]
 
     /// Whatever is broken, mending never panics, never makes it less closed, and a second time finds nothing.
     #[test]

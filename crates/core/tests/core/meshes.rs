@@ -1,5 +1,6 @@
 //! Opening meshes: measures against formulas and another library, parts, defects, and bad bytes.
 
+use crate::judge::cases;
 use crate::shapes::{count, mesh, open, platonic};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -333,7 +334,7 @@ fn one_bad_place_does_not_cost_the_file(
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(400))]
+    #![proptest_config(cases(400))]
 
     #[test]
     fn mutated_stl_bytes_never_panic(

@@ -1,5 +1,6 @@
 //! The survey's nearest facets against the box tree, which looks for each cell by itself.
 
+use crate::judge::cases;
 use proptest::prelude::*;
 use std::sync::Arc;
 use varichrom_core::layers::{Body, Settings, survey};
@@ -150,7 +151,7 @@ fn hills(heights: &[f64], across: usize, step_mm: f64) -> Mesh {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(40))]
+    #![proptest_config(cases(40))]
 
     #[test]
     fn of_hills_and_dents(

@@ -1,6 +1,7 @@
 //! Print files from elsewhere on a job's printer: our own against their own plan, foreign ones with faults planted, and a strand against
 //! the tools that it was made of.
 
+use crate::judge::cases;
 use crate::print_paths::{Made, demo};
 use crate::rewriting::{PLAIN, SECTION_MM2, Style, foreign};
 use approx::assert_relative_eq;
@@ -198,7 +199,7 @@ fn slots_stand_for_tools_and_pauses() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #![proptest_config(cases(24))]
 
     /// Law: a file for one strand prints each layer from the slots that the tools stood for which it was made of.
     #[test]

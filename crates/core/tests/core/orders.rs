@@ -1,5 +1,6 @@
 //! The exact order against brute force, against a general solver of integer programs, and its laws.
 
+use crate::judge::cases;
 use microlp::{ComparisonOp, OptimizationDirection, Problem, SolveOutcome, Variable};
 use proptest::prelude::*;
 use varichrom_core::order::{
@@ -71,7 +72,7 @@ fn any_turn(slots: u8, pairs: usize) -> impl Strategy<Value = Turn> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(2500))]
+    #![proptest_config(cases(2500))]
 
     #[test]
     fn order_with_rules_equals_brute_force_and_is_never_dearer_than_another(
@@ -111,7 +112,7 @@ proptest! {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(200))]
+    #![proptest_config(cases(200))]
 
     // Many equal layers are worked out through a table of all first and last slots, few are swept through: both must agree.
     #[test]
@@ -196,7 +197,7 @@ fn solved(layers: &[Turn], tables: &[CostTable]) -> Option<f64> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(60))]
+    #![proptest_config(cases(60))]
 
     #[test]
     fn order_equals_a_general_solver_of_integer_programs(

@@ -1,6 +1,7 @@
 //! Placing by edits: where parts go, what stays, and what is refused; pieces on the bed.
 
 use crate::jobs_of::{EXACT, at, brick, job_of, place};
+use crate::judge::cases;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -231,7 +232,7 @@ fn placing_that_cannot_be_done_changes_nothing(#[case] placing: Placing, #[case]
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(64))]
+    #![proptest_config(cases(64))]
 
     /// Turning and mirroring keep volume and area and every facet's number; scaling grows them as it must.
     #[test]

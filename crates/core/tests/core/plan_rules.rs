@@ -1,5 +1,6 @@
 //! Plans under rules: constraints, tolerances, purge places, reloads, towers, and the bill opened.
 
+use crate::judge::cases;
 use crate::made_layers::{any_areas, job, layers, planned};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -33,7 +34,7 @@ fn places(into_infill: bool, tower_share: f64, by_hand_mm: Option<f64>) -> Purge
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(120))]
+    #![proptest_config(cases(120))]
 
     #[test]
     fn every_figure_of_the_bill_opens_to_parts_that_sum_to_the_last_digit(

@@ -1,5 +1,6 @@
 //! Laws of plans, on layers made up for the purpose: no mesh needed.
 
+use crate::judge::cases;
 use crate::made_layers::{any_areas, job, layers, planned};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -11,7 +12,7 @@ use varichrom_core::machine::{Printer, Spool};
 use varichrom_demo::rack;
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(150))]
+    #![proptest_config(cases(150))]
 
     #[test]
     fn a_plan_accounts_for_every_swap_and_every_gram(areas in any_areas()) {

@@ -1,6 +1,7 @@
 //! Print files: shapes against the section and the plan, beads against areas, moves against the plan, words against moves.
 
 use crate::jobs_of::{Shelf, job_of};
+use crate::judge::cases;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -285,7 +286,7 @@ fn laid(size: [f64; 3], skin: SkinFill) -> Vec<Vec<Bead>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(12))]
+    #![proptest_config(cases(12))]
 
     /// Walls thinner than two lines come out as a bead of their width, wider ones as lines of 0.6 to 1.6: with as much plastic
     /// as there is room.

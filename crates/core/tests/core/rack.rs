@@ -1,5 +1,6 @@
 //! Spools and what is made of them: the rack's files, mixtures of feeds, greys.
 
+use crate::judge::cases;
 use crate::part_jobs::{near, near_share};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -30,7 +31,7 @@ fn a_metre_of_filament_weighs_what_the_handbook_says() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(96))]
+    #![proptest_config(cases(96))]
     #[test]
     fn shares_always_sum_to_the_whole_and_none_falls_below_the_least(
         shares in prop::collection::vec(0.0..1.0f64, 2..6),

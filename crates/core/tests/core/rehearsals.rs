@@ -1,5 +1,6 @@
 //! Rehearsals: colours against the closed form of the tanks, print files of all kinds run through, and each trouble caught.
 
+use crate::judge::cases;
 use crate::print_paths::{Made, demo};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -271,7 +272,7 @@ fn a_mixing_nozzle_is_rehearsed_even_with_an_empty_feed() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 64, ..ProptestConfig::default() })]
+    #![proptest_config(cases(64))]
 
     /// Any text that can be read can be rehearsed, whatever goes wrong on the way.
     #[test]

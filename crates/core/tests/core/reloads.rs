@@ -1,5 +1,6 @@
 //! Reloads against exhaustive search, against published reference strings, and their laws.
 
+use crate::judge::cases;
 use proptest::prelude::*;
 use std::collections::HashMap;
 use varichrom_core::order::{
@@ -81,7 +82,7 @@ fn any_layers() -> impl Strategy<Value = Vec<Vec<u8>>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(600))]
+    #![proptest_config(cases(600))]
 
     #[test]
     fn reloads_are_the_fewest_that_exhaustive_search_finds(
@@ -279,7 +280,7 @@ fn a_search_that_is_too_long_is_given_up() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(300))]
+    #![proptest_config(cases(300))]
 
     #[test]
     fn no_plan_has_fewer_reloads_or_with_as_few_costs_less(

@@ -1,5 +1,6 @@
 //! Sliced files put right: whatever a file's style, the beads stay the same, and only what was asked for differs.
 
+use crate::judge::cases;
 use crate::print_paths::{Made, demo};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -196,7 +197,7 @@ fn styles() -> impl Strategy<Value = Style> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, ..ProptestConfig::default() })]
+    #![proptest_config(cases(48))]
 
     /// Law: whatever is asked for, beads stay, and what is not named stays byte for byte.
     #[test]
@@ -423,14 +424,17 @@ fn passes_are_joined_bead_by_bead_or_refused_where_the_nozzle_would_meet_what_st
 #[rstest]
 #[case("T9\nG1 X1 E1\n", "tool 9")]
 #[case("G1 X1 Y1 Z0.2 E1\n", "layer 8")]
+#[case("T0\nG1 X1 E1\nT1 X2 G0\nG1 X9 E1\n", "line 3")]
 fn what_is_not_certain_is_refused_with_its_place(#[case] text: &str, #[case] place: &str) {
     let (printer, names) = (printer(BY_HAND), names());
     let mut asked = wanted(&printer, &names);
-    asked.changes = vec![(7, 2)];
+    if place.starts_with("layer") {
+        asked.changes = vec![(7, 2)];
+    }
     let refused = rewritten(text, &asked).expect_err("uncertain");
     assert_eq!(refused.code, "rewrite-refused");
     let at = refused.place.expect("a place");
-    assert!(at == place || place == "tool 9", "{at}");
+    assert!(at == place, "{at}");
 }
 
 /// All beads of a text: where they end, and how much filament they take.
@@ -442,8 +446,31 @@ fn all_beads(text: &str) -> Vec<([f64; 3], f64)> {
     laid.collect()
 }
 
+/// Between two lines that tell a machine something, others may say how numbers are meant.
+#[test]
+fn a_change_put_in_after_lines_that_only_say_how_numbers_are_meant_leaves_all_where_it_was() {
+    let (printer, names) = (printer(BY_HAND), names());
+    let text = "G28\nG90\nM83\nM104 S210\nG0 X10 Y10 Z0.2 F3000\nG1 X20 E1\nG0 X10 Z0.4\nG91\nG1 X10 E1\nG1 X-10 E1\n";
+    let asked = Wanted {
+        changes: vec![(1, 2)],
+        ..wanted(&printer, &names)
+    };
+    let found = rewritten(text, &asked).expect("certain");
+    assert_eq!(all_beads(&found.text), all_beads(text));
+    for line in 1..text.lines().count() {
+        let rest = rest_of(text, line, &printer, false).expect("something is left");
+        let all = all_beads(text);
+        let after = all_beads(&rest);
+        assert_eq!(
+            after[..],
+            all[all.len() - after.len()..],
+            "from line {line}"
+        );
+    }
+}
+
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, ..ProptestConfig::default() })]
+    #![proptest_config(cases(48))]
 
     /// Law: the rest of a file lays just what the file would have laid from there on, whatever its style.
     #[test]

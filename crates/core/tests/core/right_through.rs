@@ -1,6 +1,7 @@
 //! Colours right through: against formulas, and against a survey that looks at every cell.
 
 use crate::jobs_of::job_of;
+use crate::judge::cases;
 use crate::part_jobs::region;
 use crate::shapes::{bodies, mesh, open};
 use approx::assert_relative_eq;
@@ -345,7 +346,7 @@ fn the_nearest_surface_deep_inside_is_found_by_squares_as_cell_by_cell() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(cases(24))]
 
     #[test]
     fn any_colours_right_through_share_out_the_same(

@@ -1,5 +1,6 @@
 //! Layers that must be true in every corner: parts that lie flush, faces on the middle of a layer, slivers, faces made by cuts.
 
+use crate::judge::cases;
 use approx::{assert_abs_diff_eq, assert_relative_eq};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -179,7 +180,7 @@ fn a_painted_top_soaks_whole_layers_on_any_height(
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(cases(24))]
 
     #[test]
     fn shifts_below_the_noise_change_nothing(

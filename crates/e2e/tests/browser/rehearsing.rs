@@ -1,7 +1,7 @@
 //! Before and at the print, by the real pointer and keyboard: a full rehearsal with a run-out answered, troubles caught by the page, a
 //! release that an edit voids, and a file sent to a printer that is a process of its own.
 
-use crate::plan_block::block;
+use crate::plan_block::{block, handover};
 use anyhow::{Result, ensure};
 use fantoccini::Locator;
 use serde_json::json;
@@ -17,9 +17,7 @@ async fn a_whole_print_is_rehearsed_and_a_run_out_answered() -> Result<()> {
     let desk = Desk::start().await?;
     let (app, client) = (&desk.app, &desk.browser.client);
     let job = block(app).await?;
-    client
-        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
-        .await?;
+    handover(client, app, &job).await?;
     wait_for(client, CHECKS, |t| t.contains("has not been rehearsed")).await?;
     click(client, "//button[.='Rehearse']").await?;
     from_the_start(client).await?;
@@ -102,8 +100,7 @@ async fn a_second_person_releases_and_an_edit_voids_it() -> Result<()> {
     let desk = Desk::start().await?;
     let (app, client) = (&desk.app, &desk.browser.client);
     let job = block(app).await?;
-    let handover = format!("{}/jobs/{}/handover", app.url, job.id);
-    client.goto(&handover).await?;
+    handover(client, app, &job).await?;
     wait_for(client, RELEASE, |t| t.contains("Nobody has let it go")).await?;
     be(client, "Ada").await?;
     click(client, "//button[.='Ask to look']").await?;
@@ -163,9 +160,7 @@ async fn a_file_is_sent_to_a_printer_and_stopped() -> Result<()> {
     own["address"] = json!(printer.url);
     job.edit(json!({ "edit": "set-printer", "printer": own }))
         .await?;
-    client
-        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
-        .await?;
+    handover(client, app, &job).await?;
     click(client, "//button[.='Send']").await?;
     wait_for(client, "[aria-label='At the printer']", |t| {
         t.contains("prints")
@@ -198,9 +193,7 @@ async fn a_print_is_noted_with_what_it_took_and_taken_back() -> Result<()> {
     let desk = Desk::start().await?;
     let (app, client) = (&desk.app, &desk.browser.client);
     let job = block(app).await?;
-    client
-        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
-        .await?;
+    handover(client, app, &job).await?;
     const AFTER: &str = "[aria-label='After the print']";
     click(client, "//button[.='It is printed']").await?;
     let minutes = client

@@ -1,7 +1,7 @@
 //! Print files from elsewhere, by the real pointer and keyboard: a four-tool file turned into a strand, passes joined, a file set against
 //! the plan of its job.
 
-use crate::plan_block::block;
+use crate::plan_block::{block, handover};
 use anyhow::{Context, Result, ensure};
 use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
@@ -135,9 +135,7 @@ async fn passes_are_joined_and_refused_where_the_nozzle_would_meet_them() -> Res
     let desk = Desk::start().await?;
     let (app, client) = (&desk.app, &desk.browser.client);
     let job = block(app).await?;
-    client
-        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
-        .await?;
+    handover(client, app, &job).await?;
     let folder = desk.data.path();
     let files = [
         written(folder, "front.gcode", &wall(60))?,
@@ -178,9 +176,7 @@ async fn a_file_is_set_against_the_plan_of_its_job() -> Result<()> {
     let desk = Desk::start().await?;
     let (app, client) = (&desk.app, &desk.browser.client);
     let job = block(app).await?;
-    client
-        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
-        .await?;
+    handover(client, app, &job).await?;
     wait_for(client, "[aria-label='For the machine']", |t| {
         t.contains("move")
     })

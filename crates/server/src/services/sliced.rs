@@ -30,13 +30,19 @@ type ReadFor = (i32, u32, bool, String);
 impl Session {
     /// The print files that are kept with this job.
     pub(crate) fn kept_files(&self, workshop: &Workshop) -> Result<Vec<KeptFile>, ApiError> {
-        Ok(store::sliced::of_job(&mut *workshop.db.get()?, self.id)?)
+        Ok(store::sliced::of_job(
+            &mut *workshop.db.get()?,
+            self.id,
+            None,
+        )?)
     }
 
     fn kept_file(&self, workshop: &Workshop, file: i32) -> Result<KeptFile, ApiError> {
-        let all = self.kept_files(workshop)?.into_iter();
-        let mut found = all.filter(|f| f.id == file);
-        found.next().ok_or(ApiError::NotFound("print file"))
+        let found = store::sliced::of_job(&mut *workshop.db.get()?, self.id, Some(file))?;
+        found
+            .into_iter()
+            .next()
+            .ok_or(ApiError::NotFound("print file"))
     }
 
     /// Keeps a print file with this job.

@@ -9,7 +9,7 @@ use diesel::sql_types::BigInt;
 use diesel::sqlite::SqliteConnection;
 
 /// Length of a text without fetching it.
-const BYTES: &str = "LENGTH(CAST(text AS BLOB))";
+const BYTES: &str = "OCTET_LENGTH(text)";
 
 fn to_json(about: &AboutFile) -> QueryResult<String> {
     serde_json::to_string(about).map_err(|e| Error::SerializationError(Box::new(e)))
@@ -36,10 +36,17 @@ pub(crate) fn keep(
         .get_result(c)
 }
 
-/// The files of a job, the oldest first.
-pub(crate) fn of_job(c: &mut SqliteConnection, job: i32) -> QueryResult<Vec<KeptFile>> {
-    let rows: Vec<(i32, String, String, i64)> = sliced::table
-        .filter(sliced::job_id.eq(job))
+/// The files of a job, the oldest first; one only, if it is named.
+pub(crate) fn of_job(
+    c: &mut SqliteConnection,
+    job: i32,
+    file: Option<i32>,
+) -> QueryResult<Vec<KeptFile>> {
+    let mut of = sliced::table.filter(sliced::job_id.eq(job)).into_boxed();
+    if let Some(file) = file {
+        of = of.filter(sliced::id.eq(file));
+    }
+    let rows: Vec<(i32, String, String, i64)> = of
         .order(sliced::id.asc())
         .select((sliced::id, sliced::name, sliced::body, sql::<BigInt>(BYTES)))
         .load(c)?;

@@ -1,14 +1,16 @@
 import type { ScaleLinear } from "d3-scale";
 import { useMemo } from "react";
 import type { JobView } from "../../api/generated/JobView";
-import type { Plan } from "../../api/generated/Plan";
+import type { PlanReload } from "../../api/generated/PlanReload";
 import { slotColour } from "./names";
-import { bands, swapLines, type Row } from "./scorePaths";
+import { bands, swapLines, type Row, type ScoreLayer, type ScoreSwap } from "./scorePaths";
 
-/** Bars of all slots and the swaps between them. */
+/** Bars of all slots, the swaps between them, and what is put in by hand. */
 export function Rows({
   job,
-  plan,
+  layers,
+  swaps,
+  reloads = [],
   rows,
   x,
   from,
@@ -16,15 +18,17 @@ export function Rows({
   id,
 }: {
   job: JobView;
-  plan: Plan;
+  layers: ScoreLayer[];
+  swaps: ScoreSwap[];
+  reloads?: PlanReload[];
   rows: Row[];
   x: ScaleLinear<number, number>;
   from: number;
   to: number;
   id: string;
 }) {
-  const blocks = useMemo(() => bands(plan.layers, rows, x), [plan.layers, rows, x]);
-  const swaps = useMemo(() => swapLines(plan.swaps, rows, x), [plan.swaps, rows, x]);
+  const blocks = useMemo(() => bands(layers, rows, x), [layers, rows, x]);
+  const lines = useMemo(() => swapLines(swaps, rows, x), [swaps, rows, x]);
   const y = new Map(rows.map((r) => [r.slot, r.y]));
   const [x0, x1] = [x(from), x(to)];
   return (
@@ -57,20 +61,13 @@ export function Rows({
             <path d={b.path} fill={`url(#${id}-${b.slot})`} />
           </g>
         ))}
-        <path
-          d={swaps}
-          stroke="#1d1d1f"
-          strokeOpacity="0.75"
-          strokeWidth="0.9"
-          fill="none"
-          data-testid={id === "score" ? "swaps" : undefined}
-        />
-        {plan.reloads.map((r, i) => (
-          <g key={i} transform={`translate(${x(plan.layers[r.layer]?.z0_mm ?? 0)} ${y.get(r.slot) ?? 0})`}>
+        <path d={lines} stroke="#1d1d1f" strokeOpacity="0.75" strokeWidth="0.9" fill="none" />
+        {reloads.map((r, i) => (
+          <g key={i} transform={`translate(${x(layers[r.layer]?.z0_mm ?? 0)} ${y.get(r.slot) ?? 0})`}>
             <title>
               Slot {r.slot} is put into place {r.place} by hand
             </title>
-            <circle r={plan.reloads.length > 30 ? 2.2 : 4} fill="#fff" stroke="#8f5800" strokeWidth="1.4" />
+            <circle r={reloads.length > 30 ? 2.2 : 4} fill="#fff" stroke="#8f5800" strokeWidth="1.4" />
           </g>
         ))}
       </g>

@@ -184,11 +184,33 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
               )
             );
           })()}
-        {before && <Rows job={job} plan={before} rows={rowsBefore} x={x} from={from} to={to} id="score-before" />}
+        {before && (
+          <Rows
+            job={job}
+            layers={before.layers}
+            swaps={before.swaps}
+            reloads={before.reloads}
+            rows={rowsBefore}
+            x={x}
+            from={from}
+            to={to}
+            id="score-before"
+          />
+        )}
         {before && (
           <line x1={14} x2={width - right} y1={top + (height - top - foot) / 2} y2={top + (height - top - foot) / 2} stroke="#d2d2ce" />
         )}
-        <Rows job={job} plan={latest.plan} rows={rows} x={x} from={from} to={to} id="score" />
+        <Rows
+          job={job}
+          layers={latest.plan.layers}
+          swaps={latest.plan.swaps}
+          reloads={latest.plan.reloads}
+          rows={rows}
+          x={x}
+          from={from}
+          to={to}
+          id="score"
+        />
         {snags.map((s, i) => {
           const [a, b] = stretch(s.low_mm, s.high_mm);
           if (b < a) return null;

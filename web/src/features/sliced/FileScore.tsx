@@ -4,8 +4,9 @@ import type { FileReport } from "../../api/generated/FileReport";
 import type { JobView } from "../../api/generated/JobView";
 import { fixed } from "../../ui/format";
 import { slotColour } from "../score/names";
+import { Rows } from "../score/Rows";
 import { HeightTicks, LayerCursor, layerByKey } from "../score/ScoreParts";
-import { bands, swapLines, type Row } from "../score/scorePaths";
+import type { Row } from "../score/scorePaths";
 import { useWidth } from "../score/useWidth";
 
 const left = 172;
@@ -37,8 +38,6 @@ export function FileScore({
     const gap = (height - top - foot) / Math.max(used.length, 1);
     return used.map((slot, i) => ({ slot, y: top + gap * (i + 0.5), half: Math.min(11, gap * 0.36) }));
   }, [used, height]);
-  const blocks = useMemo(() => bands(layers, rows, x), [layers, rows, x]);
-  const lines = useMemo(() => swapLines(changes, rows, x), [changes, rows, x]);
   const here = layers[layer];
   if (!here) return <div className="grid h-full place-items-center text-soft">Nothing is laid in this file</div>;
   const cursor = x(0.5 * (here.z0_mm + here.z1_mm));
@@ -87,13 +86,7 @@ export function FileScore({
           setLayer(to);
         }}
       >
-        {rows.map((row) => (
-          <line key={row.slot} x1={left} x2={width - right} y1={row.y} y2={row.y} stroke="#e2e2df" />
-        ))}
-        {blocks.map((b) => (
-          <path key={b.slot} d={b.path} fill={slotColour(job, b.slot)} stroke="#00000040" strokeWidth="0.6" />
-        ))}
-        <path d={lines} stroke="#1d1d1f" strokeOpacity="0.75" strokeWidth="0.9" fill="none" data-testid="changes" />
+        <Rows job={job} layers={layers} swaps={changes} rows={rows} x={x} from={0} to={high} id="file" />
         <HeightTicks x={x} y={lowest} right={width - right} foot={height - 3} />
         <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
           Score of the file

@@ -1,6 +1,6 @@
 //! How numbers are meant at a place of a text, and how that is said again after something was put in.
 
-use crate::gcode::reader::{Modes, Reader};
+use crate::gcode::reader::{Modes, Reader, State};
 use crate::gcode::words::decimal;
 
 /// How numbers are meant at a place of a text.
@@ -14,12 +14,21 @@ pub(super) struct Frame {
 }
 
 impl Frame {
-    /// After what a reader has read.
+    /// After all that a reader has read, so that nothing is due.
     pub(super) fn of(reader: &Reader<'_>) -> Frame {
+        Frame::told(reader.state())
+    }
+
+    /// Before the line that a reader has read last.
+    pub(super) fn before(reader: &Reader<'_>) -> Frame {
+        Frame::told(reader.state_before())
+    }
+
+    fn told(state: &State) -> Frame {
         Frame {
-            modes: reader.modes(),
-            zero: reader.zero(),
-            feed_mm: reader.feed_mm(),
+            modes: state.modes,
+            zero: state.zero,
+            feed_mm: state.feed_mm,
         }
     }
 

@@ -48,11 +48,7 @@ impl Halt {
         let mut tops: Vec<f64> = Vec::new();
         let mut due = due.into_iter().peekable();
         let mut reader = Reader::new(text);
-        loop {
-            let before = Frame::of(&reader);
-            let Some(line) = reader.next() else {
-                break;
-            };
+        while let Some(line) = reader.next() {
             let line = line?;
             let Told::Move { from, to, .. } = line.told else {
                 continue;
@@ -78,7 +74,7 @@ impl Halt {
                     way,
                     at: from,
                     above_mm: f64::max(from[2], tops[tops.len().saturating_sub(2)]),
-                    frame: before,
+                    frame: Frame::before(&reader),
                 });
             }
         }

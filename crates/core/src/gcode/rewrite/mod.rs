@@ -121,7 +121,6 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
     let (mut begins, mut turns) = (None, Vec::new());
     while let Some(line) = reader.next() {
         let line = line?;
-        let frame = Frame::of(&reader);
         if let Some(halt) = halts.next_if(|h| h.line == line.number) {
             let from = seen.slot;
             seen.slot = Some(halt.slot);
@@ -147,7 +146,7 @@ pub fn rewritten(text: &str, wanted: &Wanted<'_>) -> Result<Rewritten, Problem> 
                     (line.number, *tool),
                     (from, slot),
                     &seen,
-                    frame,
+                    Frame::before(&reader),
                     wanted,
                 )?;
             }
@@ -237,14 +236,16 @@ impl Seen {
     }
 }
 
-/// One bead: where it ends and how much of filament it takes, mm.
-type Laid = ([f64; 3], f64);
+/// One bead: where it begins, where it ends and how much of filament it takes, mm.
+type Laid = ([[f64; 3]; 2], f64);
 
 /// All beads of a text.
 fn beads(text: &str) -> Result<Vec<Laid>, Problem> {
     let laid = |line: Result<Line, Problem>| match line.map(|l| l.told) {
         Ok(told) => match told {
-            Told::Move { to, feed_mm, .. } if told.lays() => Some(Ok((to, feed_mm))),
+            Told::Move {
+                from, to, feed_mm, ..
+            } if told.lays() => Some(Ok(([from, to], feed_mm))),
             _ => None,
         },
         Err(problem) => Some(Err(problem)),
@@ -257,7 +258,8 @@ fn check_same_beads(was: &str, now: &str) -> Result<(), Problem> {
     let (was, now) = rayon::join(|| beads(was), || beads(now));
     let (was, now) = (was?, now?);
     let is_same = |(a, b): (&Laid, &Laid)| {
-        (0..3).all(|i| (a.0[i] - b.0[i]).abs() < 1e-6) && (a.1 - b.1).abs() < 5e-5
+        let places = a.0.as_flattened().iter().zip(b.0.as_flattened());
+        places.into_iter().all(|(a, b)| (a - b).abs() < 1e-6) && (a.1 - b.1).abs() < 5e-5
     };
     match was.len() == now.len() && was.iter().zip(&now).all(is_same) {
         true => Ok(()),

@@ -49,9 +49,9 @@ pub(super) fn press_out(
                         pushes.push(Push {
                             line: line.number,
                             mm: feed_mm,
-                            feed_mm: reader.feed_mm(),
-                            is_relative: reader.modes().feeds_relative,
-                            unit_mm: reader.modes().unit_mm,
+                            feed_mm: reader.state().feed_mm,
+                            is_relative: reader.state().modes.feeds_relative,
+                            unit_mm: reader.state().modes.unit_mm,
                         });
                     }
                     continue;

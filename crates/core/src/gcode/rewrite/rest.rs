@@ -45,19 +45,18 @@ pub fn rest_of(
     is_height_lost: bool,
 ) -> Result<String, Problem> {
     let (mut seen, mut set) = (Seen::default(), Set::default());
-    let mut reader = Reader::new(text);
-    let mut frame = Frame::of(&reader);
-    while let Some(line) = reader.next() {
+    let done = from_line.saturating_sub(1);
+    let done: usize = text.split_inclusive('\n').take(done).map(str::len).sum();
+    let (done, rest) = text.split_at(done);
+    let mut reader = Reader::new(done);
+    for line in reader.by_ref() {
         let line = line?;
-        if line.number >= from_line {
-            break;
-        }
         seen.after(&line);
         set.after(&line.told);
-        frame = Frame::of(&reader);
     }
-    let rest: Vec<&str> = text.lines().skip(from_line.saturating_sub(1)).collect();
-    if rest.iter().all(|l| l.trim().is_empty()) {
+    // Lines that tell a machine nothing may still say how numbers are meant, down to the last of them.
+    let frame = Frame::of(&reader);
+    if rest.trim().is_empty() {
         return Err(Problem::new(
             "rest-empty",
             "Nothing is left of this file",
@@ -104,7 +103,7 @@ pub fn rest_of(
     }
     lines.extend(frame.again());
     let mut out = String::with_capacity(text.len());
-    for line in lines.iter().map(String::as_str).chain(rest) {
+    for line in lines.iter().map(String::as_str).chain(rest.lines()) {
         let _ = writeln!(out, "{line}");
     }
     Ok(out)

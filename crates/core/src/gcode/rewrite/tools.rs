@@ -5,6 +5,7 @@ use super::frame::Frame;
 use super::halts::{Halt, Way};
 use super::{Seen, StrandLength, Wanted};
 use crate::Problem;
+use crate::gcode::scan::{Words, bare};
 
 /// A strand's shortest length that a joint holds, mm (common practice, no source).
 const LEAST_MM: f64 = 20.0;
@@ -19,6 +20,9 @@ pub(super) fn select(
     wanted: &Wanted<'_>,
 ) -> Result<(), Problem> {
     let profile = wanted.printer.profile();
+    if (profile.splices || profile.is_by_hand) && !is_a_call_only(draft.line(line)) {
+        return Err(uncertain(line));
+    }
     if profile.splices {
         draft.replace(line, Vec::new(), "one strand: no word for a change");
     } else if profile.is_by_hand {
@@ -42,6 +46,12 @@ pub(super) fn select(
         draft.replace(line, vec![now], format!("tool {tool} is slot {slot}"));
     }
     Ok(())
+}
+
+/// Whether a line can go without anything else going with it.
+fn is_a_call_only(line: &str) -> bool {
+    let mut words = Words::default();
+    words.take(&bare(line)).is_ok() && words.calls_a_tool_only()
 }
 
 /// The heat of a tool by its number.

@@ -1,10 +1,18 @@
-//! Solids as a second judge and plain counting see them.
+//! Solids as a second judge and plain counting see them, and how often a law is tried.
 
 use parry3d::shape::{Shape, TriMesh};
+use proptest::prelude::ProptestConfig;
 use varichrom_core::geometry::facet_normal;
 use varichrom_core::mesh::Mesh;
 use varichrom_core::solids::Solid;
 use varichrom_demo::box_mesh;
+
+/// How often a law is tried: as often as it says, or so many times as often as `VARICHROM_LAWS` says.
+pub(crate) fn cases(cases: u32) -> ProptestConfig {
+    let times = std::env::var("VARICHROM_LAWS").ok();
+    let times = times.and_then(|t| t.parse::<u32>().ok()).unwrap_or(1);
+    ProptestConfig::with_cases(cases.saturating_mul(times))
+}
 
 pub(crate) fn solid(mesh: &Mesh) -> Solid {
     Solid::plain(mesh.clone())

@@ -42,6 +42,14 @@ pub(crate) async fn open(client: &Client, app: &App, job: &BenchJob<'_>) -> Resu
     Ok(())
 }
 
+/// The job's Handover, as it opens.
+pub(crate) async fn handover(client: &Client, app: &App, job: &BenchJob<'_>) -> Result<()> {
+    client
+        .goto(&format!("{}/jobs/{}/handover", app.url, job.id))
+        .await?;
+    Ok(())
+}
+
 pub(crate) async fn tab(client: &Client, name: &str) -> Result<()> {
     click(
         client,
