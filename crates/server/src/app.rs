@@ -86,6 +86,7 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
     calls
         .route("/api/openapi.json", get(|| async { openapi_json() }))
         .fallback(front_end)
+        .method_not_allowed_fallback(|| async { ApiError::NoSuchMethod })
         .with_state(state)
         .layer(CompressionLayer::new().compress_when(compressed))
         .layer(DefaultBodyLimit::max(LARGEST_EDIT))

@@ -14,6 +14,9 @@ pub enum ApiError {
     /// No such job, model, layer or file: 404.
     #[error("{0} was not found")]
     NotFound(&'static str),
+    /// There is something at this address, but not to be called like this: 405.
+    #[error("no such method")]
+    NoSuchMethod,
     /// The call comes from where it must not: 403.
     #[error("the call was not let in: {0}")]
     NotLetIn(&'static str),
@@ -55,6 +58,15 @@ impl IntoResponse for ApiError {
                     format!("There is no such {what}"),
                     "",
                     "Go back to the shelf; it may have been deleted.",
+                ),
+            ),
+            ApiError::NoSuchMethod => (
+                StatusCode::METHOD_NOT_ALLOWED,
+                Problem::new(
+                    "no-such-method",
+                    "This address cannot be called like this",
+                    "",
+                    "Look up the calls in /api/openapi.json.",
                 ),
             ),
             ApiError::NotLetIn(why) => (

@@ -7,6 +7,7 @@ mod nothing_lost;
 mod parts;
 mod planning;
 mod projects;
+mod refusals;
 mod releasing;
 mod runs;
 mod serving;

@@ -11,7 +11,12 @@ use varichrom_demo::box_mesh;
 pub(crate) fn cases(cases: u32) -> ProptestConfig {
     let times = std::env::var("VARICHROM_LAWS").ok();
     let times = times.and_then(|t| t.parse::<u32>().ok()).unwrap_or(1);
-    ProptestConfig::with_cases(cases.saturating_mul(times))
+    let usual = ProptestConfig::default();
+    ProptestConfig {
+        cases: cases.saturating_mul(times),
+        max_global_rejects: usual.max_global_rejects.saturating_mul(times),
+        ..usual
+    }
 }
 
 pub(crate) fn solid(mesh: &Mesh) -> Solid {
