@@ -6,7 +6,7 @@ use clock::time;
 use std::collections::HashMap;
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_core::advice::{CheckedPlan, Snag, Trial, checked_plan, ways};
+use varichrom_core::advice::{CheckedPlan, Snag, Trial, checked_plan};
 use varichrom_core::job::{Edit, History, ModelEdit, Models, RegionEdit};
 use varichrom_core::layers::{Settings, Touched, label, label_between, survey};
 use varichrom_core::machine::Printer;
@@ -229,8 +229,8 @@ impl Standing<'_> {
     }
 
     fn ways(&self) -> usize {
-        let all = ways(self.history.job(), &Printer::examples());
         self.with(|t| {
+            let all = t.ways(&Printer::examples());
             let tried = all.iter().filter(|w| w.cannot.is_none());
             tried.filter(|w| t.figures(w).is_ok()).count()
         })

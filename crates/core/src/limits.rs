@@ -43,6 +43,8 @@ pub const PIECES: Limit = limit(1.0, 50.0, "", "a number", "copies-out-of-range"
 pub const BODY_DEPTH: Limit = limit(0.01, 1000.0, " mm", "a depth", "depth-out-of-range");
 /// How far a part is sunk.
 pub const SINK: Limit = limit(0.001, 1000.0, " mm", "a depth", "depth-out-of-range");
+/// Width of teeth between parts.
+pub const TEETH: Limit = limit(0.5, 50.0, " mm", "a width", "teeth-out-of-range");
 /// Gap that is left around an inlay.
 pub const CLEARANCE: Limit = limit(0.0, 2.0, " mm", "a gap", "clearance-out-of-range");
 /// CIEDE2000 difference that counts as clean.
@@ -55,7 +57,7 @@ pub const CUT_OFF: Limit = limit(0.0, 5000.0, " mm³", "a volume", "purge-out-of
 pub const BY_HAND: Limit = limit(0.0, 5000.0, " mm", "a length", "length-out-of-range");
 
 /// All limits, by the name that programs know them by.
-pub const LIMITS: [(&str, Limit); 18] = [
+pub const LIMITS: [(&str, Limit); 19] = [
     ("crease", CREASE),
     ("turn", TURN),
     ("soak", SOAK),
@@ -68,6 +70,7 @@ pub const LIMITS: [(&str, Limit); 18] = [
     ("spacing", SPACING),
     ("pieces", PIECES),
     ("bodyDepth", BODY_DEPTH),
+    ("teeth", TEETH),
     ("sink", SINK),
     ("clearance", CLEARANCE),
     ("tolerance", TOLERANCE),

@@ -40,6 +40,9 @@ export interface Settings {
   alikeTo: AlikeTo;
   stepMm: number;
   strayMm2: number;
+  /** Teeth between parts, and whether they are dovetails. */
+  teethMm: number;
+  isDovetail: boolean;
   depthKind: "soak" | "mm" | "up-to" | "through";
   depthMm: number;
   cutBy: "height" | "face" | "points";
@@ -132,6 +135,8 @@ export const useBench = create<BenchState>()(
         alikeTo: "parts",
         stepMm: 0.5,
         strayMm2: 4,
+        teethMm: 2,
+        isDovetail: true,
         depthKind: "up-to",
         depthMm: 0.8,
         cutBy: "height",

@@ -2,7 +2,7 @@
 
 use super::poses::pose_ways;
 use super::trial::Trial;
-use super::ways::{WayFigures, ways};
+use super::way_figures::WayFigures;
 use crate::Problem;
 use crate::job::Edit;
 use crate::machine::Printer;
@@ -107,7 +107,7 @@ impl Trial<'_> {
             0 => Vec::new(),
             most => pose_ways(self.job, self.spools, most),
         };
-        for way in ways(self.job, owned).into_iter().chain(poses) {
+        for way in self.ways(owned).into_iter().chain(poses) {
             let then = match self.figures(&way) {
                 Ok(then) => then,
                 Err(problem) if problem.is_stopped() => return Err(problem),

@@ -1,5 +1,6 @@
 //! Everything that looks at a job and a plan together: what should be known of it, and whatever tries or proposes an edit.
 
+mod bands;
 mod cautions;
 mod checked;
 mod deep;
@@ -12,6 +13,7 @@ mod snags;
 mod task;
 mod trial;
 mod unprinted;
+mod way_figures;
 mod ways;
 
 pub use cautions::Caution;
@@ -24,4 +26,5 @@ pub use snags::{Snag, SnagSort};
 pub use task::{filament_in_slot, task};
 pub use trial::{Saving, Trial, Tried};
 pub use unprinted::{UnprintedPart, WhyUnprinted};
-pub use ways::{Way, WayFigures, WayGroup, ways};
+pub use way_figures::{CutDepth, WayFigures};
+pub use ways::{Way, WayGroup};

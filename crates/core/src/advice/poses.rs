@@ -92,6 +92,7 @@ pub fn pose_ways(job: &Job, spools: &[Spool], most: usize) -> Vec<Way> {
             ),
             edit: Some(turned(pose.down)),
             cannot: None,
+            depth: None,
         }
     });
     ways.collect()

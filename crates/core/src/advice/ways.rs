@@ -1,8 +1,7 @@
 //! Ways to run a job, each an edit that would bring it about.
 
-use super::CheckedPlan;
 use super::trial::Trial;
-use crate::Problem;
+use super::way_figures::CutDepth;
 use crate::job::{
     Axis, Edit, Job, LoadEdit, PlaceEdit, Placing, PlanEdit, Region, SlotEdit, Target,
 };
@@ -72,68 +71,24 @@ pub struct Way {
     pub edit: Option<Edit>,
     /// Why it cannot be run; none if it can be tried.
     pub cannot: Option<String>,
-}
-
-/// What a way comes to.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-pub struct WayFigures {
-    /// Swaps.
-    pub swaps: usize,
-    /// Purge, g.
-    pub purge_g: f64,
-    /// Purge and tower, g.
-    pub waste_g: f64,
-    /// Time, s.
-    pub time_s: f64,
-    /// Cost.
-    pub cost: f64,
-    /// A person's time, s.
-    pub hand_s: f64,
-    /// Times a person has to come.
-    pub hand_swaps: usize,
-    /// Pieces that come of it, to divide the others by.
-    pub pieces: u32,
-    /// Whether the plan has something that will not print as planned.
-    pub is_wrong: bool,
-}
-
-impl WayFigures {
-    /// What a plan of a job comes to.
-    pub fn of(job: &Job, plan: &CheckedPlan) -> WayFigures {
-        let bill = &plan.bill;
-        WayFigures {
-            swaps: bill.swaps,
-            purge_g: bill.purge_g,
-            waste_g: bill.purge_g + bill.tower_g,
-            time_s: bill.time_s,
-            cost: bill.cost,
-            hand_s: bill.hand_s,
-            hand_swaps: bill.hand_swaps,
-            pieces: job.copies.count(),
-            is_wrong: plan.cautions.iter().any(|c| c.is_wrong),
-        }
-    }
+    /// How deep a cut through the print would show colour, where ways differ in that; none for the others.
+    pub depth: Option<CutDepth>,
 }
 
 impl Trial<'_> {
-    /// What a way comes to.
-    ///
-    /// # Errors
-    /// As for [`Trial::with`].
-    pub fn figures(&self, way: &Way) -> Result<WayFigures, Problem> {
-        match &way.edit {
-            None => Ok(WayFigures::of(self.job, self.plan)),
-            Some(edit) => {
-                let tried = self.with(edit)?;
-                Ok(WayFigures::of(&tried.job, &tried.plan))
-            }
+    /// The ways to run the job: those that need no new survey first. `owned`: the maker's printers.
+    pub fn ways(&self, owned: &[Printer]) -> Vec<Way> {
+        let mut all = ways(self.job, owned);
+        if let Some(bands) = self.bands_way() {
+            // With the other depths.
+            let after = all.iter().rposition(|w| w.group == WayGroup::Depth);
+            all.insert(after.map_or(1, |at| at + 1), bands);
         }
+        all
     }
 }
 
-/// The ways to run a job: those that need no new survey first. `owned`: the maker's printers.
-pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
+fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
     let mut all = vec![Way {
         key: "now".into(),
         group: WayGroup::Now,
@@ -141,6 +96,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
         name: "As it is now".into(),
         edit: None,
         cannot: None,
+        depth: CutDepth::of(job),
     }];
     let mut add = |key: String, group: WayGroup, name: String, edit: Edit| {
         all.push(Way {
@@ -150,6 +106,12 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
                 Edit::Plan(PlanEdit::Quick { is_quick }) => !is_quick,
                 Edit::Plan(PlanEdit::Depth { through, .. }) => *through,
                 _ => group.keeps_look(),
+            },
+            depth: match &edit {
+                Edit::Plan(PlanEdit::Depth { soak_mm, .. }) => {
+                    Some(soak_mm.map_or(CutDepth::THROUGH, CutDepth::all))
+                }
+                _ => None,
             },
             name,
             edit: Some(edit),
@@ -220,7 +182,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
             add(
                 "depth-through".into(),
                 WayGroup::Depth,
-                "All right through".into(),
+                "As parts: right through".into(),
                 edit,
             );
         }
@@ -229,7 +191,7 @@ pub fn ways(job: &Job, owned: &[Printer]) -> Vec<Way> {
                 .live_regions()
                 .all(|(n, _)| (job.soak_mm(n) - soak_mm).abs() < 1e-9);
             if !is_now {
-                let name = format!("All {soak_mm:.1} mm deep");
+                let name = format!("Painted {soak_mm:.1} mm deep");
                 let edit = plan(PlanEdit::Depth {
                     soak_mm: Some(soak_mm),
                     layers: None,
@@ -326,5 +288,6 @@ fn on_machine(job: &Job, printer: &Printer, used: &[u8]) -> Way {
             })
         }),
         cannot,
+        depth: None,
     }
 }

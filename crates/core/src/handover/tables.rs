@@ -72,6 +72,7 @@ pub(super) fn plan_value(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> ser
         "reloads": plan.reloads,
         "is_fewest_reloads": plan.is_fewest_reloads,
         "least_reloads": plan.least_reloads,
+        "swaps_at_layers": plan.swaps_at_layers,
         "proof": plan.proof,
         "cautions": cautions,
         "not_printed": {

@@ -17,6 +17,8 @@ pub struct Contact {
     pub area_mm2: f64,
     /// A place where they do, mm.
     pub at: [f64; 3],
+    /// Model and part of the two parts that touch most as these regions, in the regions' order; none where it is colour on one part.
+    pub parts: Option<[(usize, usize); 2]>,
 }
 
 impl Job {
@@ -30,6 +32,7 @@ impl Job {
     /// Linear in the pieces of all models.
     pub fn contacts(&self, pairs: &[PartPair]) -> Vec<Contact> {
         let mut found: BTreeMap<[u16; 2], (f64, [f64; 3])> = BTreeMap::new();
+        let mut of_parts: BTreeMap<[u16; 2], (f64, [(usize, usize); 2])> = BTreeMap::new();
         let mut add = |a: u16, b: u16, area: f64, at: [f64; 3]| {
             if a != b && area > 0.0 {
                 found.entry([a.min(b), a.max(b)]).or_insert((0.0, at)).0 += area;
@@ -49,6 +52,15 @@ impl Job {
             };
             if is_there {
                 add(own[0], own[1], area, pair.at);
+                let is_turned = own[0] > own[1];
+                let (key, parts) = match is_turned {
+                    true => ([own[1], own[0]], [pair.parts[1], pair.parts[0]]),
+                    false => (own, pair.parts),
+                };
+                let most = of_parts.entry(key).or_insert((0.0, parts));
+                if area > most.0 {
+                    *most = (area, parts);
+                }
             }
         }
         for (index, model) in self.models.iter().enumerate() {
@@ -99,6 +111,7 @@ impl Job {
                 regions,
                 area_mm2,
                 at,
+                parts: of_parts.get(&regions).map(|(_, parts)| *parts),
             })
             .collect()
     }

@@ -127,7 +127,7 @@ impl Job {
         Some(cut(&cutting, &facets, &paint).ok_or_else(stopped))
     }
 
-    /// The strays of each model, the smallest first; see [`find_strays`].
+    /// The strays of each model, the smallest first, those left on purpose last; see [`find_strays`].
     ///
     /// # Errors
     /// `stray-size` for sizes out of range.
@@ -142,7 +142,24 @@ impl Job {
             let m = &self.models[model];
             let pieces = Pieces::of(&m.open, &m.labels);
             let region_of = |p: u32| self.region_of_label(model, pieces.facet(p), pieces.label(p));
-            find_strays(&m.open, &pieces, &region_of, smaller_mm2, narrower_mm)
+            let mut found = find_strays(&m.open, &pieces, &region_of, smaller_mm2, narrower_mm);
+            for stray in &mut found {
+                let first = stray.pieces.iter().map(|p| pieces.facet(*p)).min();
+                let name = |region: u16| &self.regions[region as usize].name;
+                stray.what = format!(
+                    "{} of {} beside {} on {}: {:.2} mm² from facet {} on",
+                    stray.kind.in_words(),
+                    name(stray.region),
+                    name(stray.neighbour),
+                    m.name,
+                    stray.area_mm2,
+                    first.map_or(0, |f| f + 1)
+                );
+                stray.accepted = self.rules.accepted.get(&stray.what).cloned();
+            }
+            // What is left on purpose comes last, in the order there was.
+            found.sort_by_key(|s| s.accepted.is_some());
+            found
         };
         Ok((0..self.models.len()).map(of).collect())
     }
@@ -153,13 +170,15 @@ impl Job {
         narrower_mm: f64,
     ) -> Result<Vec<Taken>, Problem> {
         let all = self.strays(smaller_mm2, narrower_mm)?;
-        if all.iter().all(Vec::is_empty) {
+        let is_meant = |s: &&Stray| s.accepted.is_none();
+        if all.iter().flatten().find(is_meant).is_none() {
             let message = "There are no strays of that size";
             return Err(refuse("strays-none", message, "smaller_mm2", "Carry on."));
         }
         let taken = all.iter().enumerate().map(|(model, strays)| {
             let mut given: Vec<(u32, u16)> = strays
                 .iter()
+                .filter(is_meant)
                 .flat_map(|s| s.pieces.iter().map(|p| (*p, s.neighbour)))
                 .collect();
             given.sort_unstable();

@@ -12,6 +12,7 @@ use crate::model::OpenMesh;
 use crate::rules::{Copies, PlanRules};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 use std::sync::Arc;
 
 /// Key of the region every part starts with.
@@ -64,6 +65,9 @@ pub struct JobPart {
     pub is_printed: bool,
     /// Slots from whose passes it is left out, ascending.
     pub skipped_passes: Vec<u8>,
+    /// Keys of the parts that teeth hold it to.
+    #[serde(default)]
+    pub held_to: BTreeSet<u32>,
 }
 
 impl JobPart {
@@ -79,6 +83,7 @@ impl JobPart {
             is_locked: false,
             is_printed: true,
             skipped_passes: Vec::new(),
+            held_to: BTreeSet::new(),
         }
     }
 }

@@ -60,6 +60,7 @@ pub(crate) fn plan_of(print: &Print<'_>) -> Result<Plan, Problem> {
     let layers = layers(print, &order, &work);
     let needs = needs(&work, print.filaments);
     Ok(Plan {
+        swaps_at_layers: swaps_at_layers(&layers),
         bill: bill(&work, &task.printer, print.filaments, &needs),
         needs,
         pairs: pairs(print, &mut prices, &swaps),
@@ -229,6 +230,18 @@ fn regions(print: &Print<'_>) -> Vec<RegionTotal> {
         }
     };
     print.task.live_regions().map(total).collect()
+}
+
+/// Swaps between the slots that have most of each layer.
+fn swaps_at_layers(layers: &[PlanLayer]) -> usize {
+    let most = |layer: &PlanLayer| {
+        let areas = layer.areas_mm2.iter();
+        let most = areas.max_by(|a, b| a.1.total_cmp(b.1).then(b.0.cmp(a.0)));
+        most.map(|(slot, _)| *slot)
+    };
+    let mut slots: Vec<u8> = layers.iter().filter_map(most).collect();
+    slots.dedup();
+    slots.len().saturating_sub(1)
 }
 
 /// What no plan has fewer reloads than.

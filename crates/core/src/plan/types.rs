@@ -28,6 +28,8 @@ pub struct Plan {
     pub tower: Option<Tower>,
     /// What the order is worth.
     pub proof: Proof,
+    /// Swaps there would be if each layer were all of the slot that has most of it: colour changed at layers only.
+    pub swaps_at_layers: usize,
     /// Slot in each place of the machine at the start, from place 1; empty if every slot has a place.
     pub start: Vec<u8>,
     /// Spools that a person puts in on the way, in order.

@@ -21,6 +21,18 @@ pub enum StrayKind {
     Sliver,
 }
 
+impl StrayKind {
+    /// As a sentence begins with it.
+    pub fn in_words(self) -> &'static str {
+        match self {
+            StrayKind::Uncoloured => "Missed spot",
+            StrayKind::Hole => "Hole",
+            StrayKind::Island => "Island",
+            StrayKind::Sliver => "Sliver",
+        }
+    }
+}
+
 /// Surface that was probably missed.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -37,6 +49,10 @@ pub struct Stray {
     pub point: [f64; 3],
     /// The outward direction there.
     pub normal: [f64; 3],
+    /// What is so, and where, by which it can be left on purpose; empty until it is named.
+    pub what: String,
+    /// Why it is left on purpose, if it is.
+    pub accepted: Option<String>,
     /// Its outline as ends of lines, mm.
     pub outline: Vec<[[f64; 3]; 2]>,
     /// Its pieces, for whoever gives them away.
@@ -140,6 +156,8 @@ pub fn find_strays(
             point: middle(&c),
             normal: facet_normal(&open.mesh.corners(pieces.facet(largest)))
                 .unwrap_or([0.0, 0.0, 1.0]),
+            what: String::new(),
+            accepted: None,
             outline,
             pieces: spot,
         });

@@ -112,7 +112,7 @@ pub struct PlanRules {
     pub cut_offs: Vec<CutOff>,
     /// CIEDE2000 difference that counts as clean, for regions that have their own.
     pub tolerances: BTreeMap<String, f64>,
-    /// Snags that are left on purpose, by what is so and where, with a note.
+    /// Snags and strays that are left on purpose, by what is so and where, with a note.
     #[serde(default)]
     pub accepted: BTreeMap<String, String>,
     /// Whether it is a quick plan: swaps without any purge.

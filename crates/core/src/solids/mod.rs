@@ -16,6 +16,7 @@ mod prism;
 mod sheet;
 mod shells;
 mod solid;
+mod teeth;
 mod walls;
 
 pub use boolean::{BooleanError, Wanted, boolean};
@@ -27,3 +28,4 @@ pub use prism::{ThroughError, straight_through};
 pub use sheet::{Sheet, SheetDepth, SheetError, Sheets, sheet, sheets};
 pub use shells::split_shells;
 pub use solid::{Face, Flaw, Solid};
+pub use teeth::{Interlocked, TeethError, TeethForm, Tooth, interlocked, teeth_places};

@@ -144,6 +144,9 @@ fn all() -> Vec<Value> {
             json!({ "do": "sink", "at": small(), "depth_mm": 1.0, "clearance_mm": 0.1, "alike": true }),
         ),
         part(json!({ "do": "cut-overlap", "keep": top(), "from": small() })),
+        part(
+            json!({ "do": "interlock", "at": top(), "into": small(), "size_mm": 2.0, "dovetail": true }),
+        ),
         part(json!({ "do": "order", "at": top(), "beside": small(), "above": false })),
         part(json!({ "do": "group", "at": [top(), small()], "group": "g", "name": "Both" })),
         part(json!({ "do": "rename-group", "group": "g", "name": "Two" })),

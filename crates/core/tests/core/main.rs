@@ -13,6 +13,7 @@ mod exports;
 mod formats;
 mod histories;
 mod intake;
+mod interlocking;
 mod jobs;
 mod jobs_of;
 mod judge;

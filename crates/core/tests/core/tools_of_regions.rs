@@ -5,8 +5,8 @@ use approx::assert_relative_eq;
 use std::f64::consts::{PI, TAU};
 use varichrom_core::carve::Pieces;
 use varichrom_core::job::{
-    Axis, BandDepth, Edit, GiveEdit, History, JobEdit, ModelEdit, PlaceEdit, Placing, RegionEdit,
-    Target,
+    Axis, BandDepth, Edit, GiveEdit, History, JobEdit, ModelEdit, PlaceEdit, Placing, PlanEdit,
+    RegionEdit, Target,
 };
 use varichrom_core::regions::Reach;
 use varichrom_demo::{box_mesh, stl};
@@ -153,15 +153,39 @@ fn strays_are_found_told_apart_and_given_to_their_neighbours() {
         )
         .expect("one");
     assert_eq!(history.job().strays(4.0, 0.3).expect("sizes")[0].len(), 2);
+    let all = || {
+        Edit::Give(GiveEdit::GiveStrays {
+            smaller_mm2: 4.0,
+            narrower_mm: 0.3,
+        })
+    };
+    // One that is left on purpose stays, is listed last, and comes back when what is so is so no more.
+    let accept = |what: &str, note: Option<&str>| {
+        Edit::Plan(PlanEdit::Accept {
+            snag: what.into(),
+            note: note.map(Into::into),
+        })
+    };
+    let hole = history.job().strays(4.0, 0.3).expect("sizes")[0][0].clone();
+    assert!(hole.what.contains("Hole of blue"), "{}", hole.what);
     history
-        .apply(
-            Edit::Give(GiveEdit::GiveStrays {
-                smaller_mm2: 4.0,
-                narrower_mm: 0.3,
-            }),
-            &shelf,
-        )
-        .expect("all");
+        .apply(accept(&hole.what, Some("an eye")), &shelf)
+        .expect("a note");
+    let listed = &history.job().strays(4.0, 0.3).expect("sizes")[0];
+    let notes: Vec<Option<&str>> = listed.iter().map(|s| s.accepted.as_deref()).collect();
+    assert_eq!(notes, [None, Some("an eye")]);
+    history.apply(all(), &shelf).expect("the island");
+    assert!(area(&history, "blue") > 0.0);
+    assert_eq!(
+        history.apply(all(), &shelf).expect_err("none").code,
+        "strays-none"
+    );
+    history
+        .apply(spot("blue", 5.5, 0.8), &shelf)
+        .expect("wider");
+    let listed = &history.job().strays(4.0, 0.3).expect("sizes")[0];
+    assert_eq!(listed[0].accepted, None);
+    history.apply(all(), &shelf).expect("all");
     assert_eq!(history.job().strays(4.0, 0.3).expect("sizes")[0].len(), 0);
     assert_eq!(area(&history, "blue"), 0.0);
     let spots = PI * (0.49 + 0.64 - 0.81);

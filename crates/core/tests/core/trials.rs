@@ -4,7 +4,6 @@ use crate::jobs_of::{Shelf, job_of, open_model};
 use std::sync::Arc;
 use varichrom_core::advice::{
     CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, pose_ways, poses,
-    ways,
 };
 use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SlotEdit, SoakDepth};
 use varichrom_core::layers::Touched;
@@ -191,7 +190,7 @@ fn colouring_walls_as_well_as_tops_takes_four_tiles_from_many_swaps_to_few() {
 #[test]
 fn every_way_that_can_be_run_comes_to_what_its_edit_brings_about() {
     let standing = Standing::demo("Pier light");
-    let all = ways(standing.history.job(), &Printer::examples());
+    let all = standing.trial(|t| t.ways(&Printer::examples()));
     let groups: Vec<WayGroup> = all.iter().map(|w| w.group).collect();
     for group in [
         WayGroup::Now,
@@ -213,6 +212,17 @@ fn every_way_that_can_be_run_comes_to_what_its_edit_brings_about() {
     assert_eq!(now, WayFigures::of(standing.history.job(), &standing.plan));
     let one = figures("one-colour");
     assert_eq!((one.swaps, one.waste_g), (0, 0.0));
+    // Painted, as parts and in bands, side by side with how deep each goes.
+    let deep: Vec<_> = all
+        .iter()
+        .filter_map(|w| w.depth.map(|d| (w.key.as_str(), d)))
+        .collect();
+    let keys: Vec<&str> = deep.iter().map(|(key, _)| *key).collect();
+    for key in ["now", "depth-0.2", "depth-through", "depth-bands"] {
+        assert!(keys.contains(&key), "{key} of {keys:?}");
+    }
+    assert_eq!(figures("depth-bands").swaps, standing.plan.swaps_at_layers);
+    assert!(figures("depth-bands").swaps <= figures("depth-through").swaps);
     // Common practice, no source: 18 minutes in one colour, 1 h 41 min in three: more than fivefold.
     assert!(now.time_s > 5.0 * one.time_s);
     assert!(figures("aim-swaps").swaps <= now.swaps);

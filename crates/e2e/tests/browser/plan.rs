@@ -106,13 +106,25 @@ async fn a_way_is_chosen_and_comes_to_what_the_table_said() -> Result<()> {
     job.when("the bin", |j| j["rules"]["places"]["tower_share"] == 0.0)
         .await?;
     wait_for(client, BILL, |t| t.contains(&format!("{said:.1} g"))).await?;
+    // Painted, as parts and in bands stand side by side, with how deep each goes.
+    wait_for(
+        client,
+        "[aria-label='Painted, in parts or in bands']",
+        |t| {
+            ["As it is now 0.8 mm", "As parts: right through", "In bands"]
+                .iter()
+                .all(|w| t.contains(w))
+                && t.matches("all of it").count() == 2
+        },
+    )
+    .await?;
     // Sorted by waste the least is first: one colour wastes nothing.
     click(client, "//th/button[.='Wasted']").await?;
     wait_for(client, "[aria-label='Ways to run this job']", |t| {
         !t.contains("Trying") && !t.contains("being tried")
     })
     .await?;
-    let first = "//section[@aria-label='Ways to run this job']//tbody/tr[1]";
+    let first = "//table[@aria-label='All ways']//tbody/tr[1]";
     let first = client.find(Locator::XPath(first)).await?.text().await?;
     ensure!(first.contains("0.0 g"), "{first}");
     Ok(())

@@ -10,7 +10,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
-use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, pose_ways, ways};
+use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, pose_ways};
 use varichrom_core::job::Job;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::plan::Planner;
@@ -103,7 +103,8 @@ impl Session {
             let own = workshop.printers()?.printers;
             let own: Vec<Printer> = own.into_iter().map(|p| p.printer).collect();
             let untried = |way| TriedWay { way, figures: None };
-            let all: Vec<TriedWay> = ways(&planned.job, &own).into_iter().map(untried).collect();
+            let all = planned.trial(workshop, &|| true).ways(&own);
+            let all: Vec<TriedWay> = all.into_iter().map(untried).collect();
             let stop = search.begin(revision, "", all.clone());
             let (session, workshop) = (self.clone(), workshop.clone());
             tokio::task::spawn_blocking(move || session.try_ways(&workshop, &stop, &planned, all));

@@ -15,4 +15,8 @@ area_mm2: number,
 /**
  * A place where they do, mm.
  */
-at: [number, number, number], };
+at: [number, number, number], 
+/**
+ * Model and part of the two parts that touch most as these regions, in the regions' order; none where it is colour on one part.
+ */
+parts: [[number, number], [number, number]] | null, };

@@ -119,7 +119,23 @@ keep: Place,
 /**
  * On the part that is cut.
  */
-from: Place, } | { "do": "order", 
+from: Place, } | { "do": "interlock", 
+/**
+ * On the part that grows teeth.
+ */
+at: Place, 
+/**
+ * On the part that gives room.
+ */
+into: Place, 
+/**
+ * Width of a tooth, and how far it reaches in, mm.
+ */
+size_mm: number, 
+/**
+ * Whether teeth are wider at the end than at the foot, so that they cannot be pulled out.
+ */
+dovetail?: boolean, } | { "do": "order", 
 /**
  * On the part.
  */

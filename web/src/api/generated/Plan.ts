@@ -66,6 +66,10 @@ tower: Tower | null,
  */
 proof: Proof, 
 /**
+ * Swaps there would be if each layer were all of the slot that has most of it: colour changed at layers only.
+ */
+swaps_at_layers: number, 
+/**
  * Slot in each place of the machine at the start, from place 1; empty if every slot has a place.
  */
 start: Array<number>, 

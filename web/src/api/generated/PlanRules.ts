@@ -29,7 +29,7 @@ cut_offs: Array<CutOff>,
  */
 tolerances: { [key in string]: number }, 
 /**
- * Snags that are left on purpose, by what is so and where, with a note.
+ * Snags and strays that are left on purpose, by what is so and where, with a note.
  */
 accepted: { [key in string]: string }, 
 /**

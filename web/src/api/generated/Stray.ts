@@ -30,6 +30,14 @@ point: [number, number, number],
  */
 normal: [number, number, number], 
 /**
+ * What is so, and where, by which it can be left on purpose; empty until it is named.
+ */
+what: string, 
+/**
+ * Why it is left on purpose, if it is.
+ */
+accepted: string | null, 
+/**
  * Its outline as ends of lines, mm.
  */
 outline: Array<[[number, number, number], [number, number, number]]>, };

@@ -14,6 +14,7 @@ export const limits = {
   spacing: { low: 0, high: 500, unit: "mm" },
   pieces: { low: 1, high: 50, unit: "" },
   bodyDepth: { low: 0.01, high: 1000, unit: "mm" },
+  teeth: { low: 0.5, high: 50, unit: "mm" },
   sink: { low: 0.001, high: 1000, unit: "mm" },
   clearance: { low: 0, high: 2, unit: "mm" },
   tolerance: { low: 0.1, high: 50, unit: "" },

@@ -4,6 +4,7 @@ import { strayWidth, useChanges, useStrays } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { Button } from "../../ui/Button";
 import { fixed } from "../../ui/format";
+import { LeaveOnPurpose, LeftOnPurpose } from "../../ui/LeaveOnPurpose";
 import { NumberField } from "../../ui/NumberField";
 import { useOf } from "../../state/useOf";
 
@@ -16,6 +17,7 @@ export function StrayList({ job }: { job: JobView }) {
   const strays = useStrays(job.id, job.revision, settings.strayMm2, true);
   const name = (number: number) => job.regions.find((r) => r.number === number)?.name ?? "another region";
   const list = strays.data ?? [];
+  const meant = list.filter(({ stray }) => stray.accepted === null);
   return (
     <div aria-label="Strays">
       <label className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
@@ -33,10 +35,14 @@ export function StrayList({ job }: { job: JobView }) {
         <p className="px-3.5 pb-3 text-soft" role="status">
           {strays.data ? "Nothing missed: no spots that small, no strips narrower than a line." : "Looking"}
         </p>
+      ) : meant.length === 0 ? (
+        <p className="px-3.5 pb-3 text-soft" role="status">
+          Nothing else was missed: what is left is left on purpose.
+        </p>
       ) : (
         <div className="border-b border-line px-3.5 pb-2">
           <Button disabled={isBusy} onClick={() => edit({ edit: "give-strays", smaller_mm2: settings.strayMm2, narrower_mm: strayWidth })}>
-            Give all {list.length} to their neighbours
+            {meant.length === 1 ? "Give it to its neighbour" : `Give all ${meant.length} to their neighbours`}
           </Button>
         </div>
       )}
@@ -44,7 +50,7 @@ export function StrayList({ job }: { job: JobView }) {
         {list.map(({ model, stray }, i) => (
           <li
             key={`${model} ${stray.point.join()}`}
-            className={`border-b border-line px-3.5 py-1.5 ${chosen === i ? "bg-plum-tint" : "hover:bg-sheet"}`}
+            className={`border-b border-line px-3.5 py-1.5 ${chosen === i ? "bg-plum-tint" : "hover:bg-sheet"} ${stray.accepted === null ? "" : "opacity-70"}`}
           >
             <button
               type="button"
@@ -56,13 +62,22 @@ export function StrayList({ job }: { job: JobView }) {
               <span className="font-semibold">{kinds[stray.kind]}</span> of {name(stray.region)}
               <span className="figure float-right text-[12px] text-soft">{fixed(stray.area_mm2, 2)} mm²</span>
             </button>
-            <Button
-              kind="link"
-              className="text-[12px]"
-              onClick={() => edit({ edit: "give-stray", at: { model, point: stray.point, normal: stray.normal } })}
-            >
-              Give to {name(stray.neighbour)}
-            </Button>
+            {stray.accepted !== null && <LeftOnPurpose accepted={stray.accepted} />}
+            <p className="flex flex-wrap gap-x-4">
+              <Button
+                kind="link"
+                className="text-[12px]"
+                disabled={isBusy}
+                onClick={() => edit({ edit: "give-stray", at: { model, point: stray.point, normal: stray.normal } })}
+              >
+                Give to {name(stray.neighbour)}
+              </Button>
+              <LeaveOnPurpose
+                accepted={stray.accepted}
+                isOff={isBusy}
+                onLeave={(note) => edit({ edit: "plan", do: "accept", snag: stray.what, note })}
+              />
+            </p>
           </li>
         ))}
       </ul>

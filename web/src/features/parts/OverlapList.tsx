@@ -8,7 +8,11 @@ import { useBench } from "../../state/bench";
 import { Button } from "../../ui/Button";
 import { fixed, percent } from "../../ui/format";
 import { partsByKey } from "./partTree";
+import { TouchingPair } from "./TouchingPair";
 import { useOf } from "../../state/useOf";
+
+/** Pairs that touch and are listed. */
+const mostTouching = 40;
 
 /** The parts that share volume, lie within one another, or touch. */
 export function OverlapList({ job }: { job: JobView }) {
@@ -44,7 +48,8 @@ export function OverlapList({ job }: { job: JobView }) {
   const parts = partsByKey(job);
   const name = (key: number) => parts.get(key)?.part.name ?? "a part";
   const shown = view.pairs.filter((p) => p.meeting.is !== "touch");
-  const touching = view.pairs.filter((p) => p.meeting.is === "touch");
+  const area = (p: PairView) => (p.meeting.is === "touch" ? p.meeting.area_mm2 : 0);
+  const touching = view.pairs.filter((p) => p.meeting.is === "touch").sort((a, b) => area(b) - area(a));
   const switchOwner = ({ parts: [over, under] }: PairView) => {
     const [a, b] = [parts.get(over), parts.get(under)];
     if (a && b) edit({ edit: "part", do: "order", at: b.at, beside: a.at, above: true });
@@ -118,15 +123,32 @@ export function OverlapList({ job }: { job: JobView }) {
         })}
       </ul>
       {touching.length > 0 && (
-        <p className="px-3.5 py-2 text-[12px] text-soft">
-          {touching.length === 1 ? "One pair touches" : `${touching.length} pairs touch`} face to face and{" "}
-          {touching.length === 1 ? "shares" : "share"} no space:{" "}
-          {touching
-            .slice(0, 3)
-            .map((p) => `${name(p.parts[0])} and ${name(p.parts[1])}`)
-            .join("; ")}
-          {touching.length > 3 ? " …" : ""}
-        </p>
+        <>
+          <h3 className="heading px-3.5 pt-2.5 pb-1">Face to face, sharing no space</h3>
+          <ul className="border-t border-line">
+            {touching.slice(0, mostTouching).map((p) => {
+              const [one, other] = p.parts.map((key) => parts.get(key));
+              const key = p.parts.join();
+              const isChosen = chosen?.join() === key;
+              return (
+                one &&
+                other && (
+                  <TouchingPair
+                    key={key}
+                    job={job.id}
+                    pair={p}
+                    sides={[one, other]}
+                    isChosen={isChosen}
+                    onShow={() => setPair(isChosen ? null : p.parts)}
+                  />
+                )
+              );
+            })}
+          </ul>
+          {touching.length > mostTouching && (
+            <p className="px-3.5 py-1.5 text-[12px] text-soft">And {touching.length - mostTouching} more, over less.</p>
+          )}
+        </>
       )}
     </div>
   );

@@ -1,7 +1,5 @@
-import { useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { Saving } from "../../api/generated/Saving";
-import type { Snag } from "../../api/generated/Snag";
 import type { SnagSort } from "../../api/generated/SnagSort";
 import type { SnagsView } from "../../api/generated/SnagsView";
 import { api } from "../../api/client";
@@ -11,6 +9,7 @@ import { useBench } from "../../state/bench";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { Button } from "../../ui/Button";
 import { duration, fixed } from "../../ui/format";
+import { LeaveOnPurpose, LeftOnPurpose } from "../../ui/LeaveOnPurpose";
 import { Bar } from "../../ui/states";
 import { useOf } from "../../state/useOf";
 
@@ -98,7 +97,7 @@ export function SnagList({
               </span>
             </p>
             <p className="leading-snug">{s.what}.</p>
-            {s.accepted !== null && <p className="text-[12px] text-soft">Left on purpose{s.accepted && `: ${s.accepted}`}.</p>}
+            {s.accepted !== null && <LeftOnPurpose accepted={s.accepted} />}
             <p className="flex flex-wrap gap-x-4 pt-0.5">
               <Button
                 kind="link"
@@ -119,7 +118,11 @@ export function SnagList({
               >
                 {chosen === i ? "Shown" : "Show"}
               </button>
-              <Leave snag={s} isOff={isBusy || isOld} onLeave={(note) => edit({ edit: "plan", do: "accept", snag: s.what, note })} />
+              <LeaveOnPurpose
+                accepted={s.accepted}
+                isOff={isBusy || isOld}
+                onLeave={(note) => edit({ edit: "plan", do: "accept", snag: s.what, note })}
+              />
               {chosen === i && toBench && (
                 <button type="button" className="text-[12.5px] text-soft hover:text-ink hover:underline" onClick={toBench}>
                   On the bench
@@ -130,48 +133,6 @@ export function SnagList({
         ))}
       </ul>
     </section>
-  );
-}
-
-/** Leaves a snag on purpose, with a note, or takes it up again. */
-function Leave({ snag, isOff, onLeave }: { snag: Snag; isOff: boolean; onLeave: (note: string | null) => void }) {
-  const [note, setNote] = useState<string | null>(null);
-  const look = "whitespace-nowrap text-[12.5px] text-soft hover:text-ink hover:underline";
-  if (snag.accepted !== null)
-    return (
-      <button type="button" className={look} disabled={isOff} onClick={() => onLeave(null)}>
-        Take it up again
-      </button>
-    );
-  if (note === null)
-    return (
-      <button type="button" className={look} disabled={isOff} onClick={() => setNote("")}>
-        Leave it
-      </button>
-    );
-  return (
-    <form
-      className="flex min-w-0 flex-1 gap-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        onLeave(note);
-        setNote(null);
-      }}
-    >
-      <input
-        autoFocus
-        aria-label="Why it is left as it is"
-        placeholder="Why, if you like"
-        className="min-w-0 flex-1 rounded-[4px] border border-line bg-sheet px-1.5 text-[12.5px]"
-        value={note}
-        maxLength={1000}
-        onChange={(e) => setNote(e.target.value)}
-        onKeyDown={(e) => e.key === "Escape" && setNote(null)}
-      />
-      <Button kind="link" className="text-[12.5px]" type="submit">
-        Leave it
-      </Button>
-    </form>
   );
 }
 

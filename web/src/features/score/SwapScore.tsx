@@ -236,6 +236,11 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
         <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
           Swap score
         </text>
+        {latest.plan.swaps_at_layers < latest.plan.bill.swaps && (
+          <text x={14} y={height - foot + 31} fontSize="11" fill="#5d5f63" data-testid="at-layers">
+            {latest.plan.bill.swaps} swaps, {latest.plan.swaps_at_layers} if at layers only
+          </text>
+        )}
         <ChangeLines job={job} layers={layers} x={x} top={top} bottom={lowest} layerAt={layerAt} />
         {isSeen && <LayerCursor x={cursor} tag={tag} low={left} high={width - right} bottom={lowest} />}
       </svg>

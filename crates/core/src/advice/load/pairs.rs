@@ -3,8 +3,10 @@
 use super::check::{Level, LoadCheck, LoadMend};
 use super::checks::{Checking, listed};
 use crate::colour::difference;
-use crate::job::{Edit, LoadEdit};
+use crate::job::{Contact, Edit, LoadEdit, PartEdit};
 use crate::machine::bonds;
+use crate::model::Place;
+use crate::{counted, figure};
 use std::collections::BTreeMap;
 
 /// Spools that differ by less look alike at arm's length (CIEDE2000; common practice, no source).
@@ -103,37 +105,85 @@ impl Checking<'_> {
         };
         let slot_of = |n: u16| self.job.slot_of(n) as usize - 1;
         let mut area = 0.0;
-        let mut largest: Option<(f64, [u16; 2], [f64; 3])> = None;
+        let mut largest: Option<&Contact> = None;
         for contact in contacts {
             let slots = contact.regions.map(slot_of);
             if slots == [a, b] || slots == [b, a] {
                 area += contact.area_mm2;
-                if largest.is_none_or(|l| contact.area_mm2 > l.0) {
-                    largest = Some((contact.area_mm2, contact.regions, contact.at));
+                if largest.is_none_or(|l| contact.area_mm2 > l.area_mm2) {
+                    largest = Some(contact);
                 }
             }
         }
-        let Some((_, regions, at)) = largest else {
+        let Some(largest) = largest else {
             return;
         };
         let region = |n: u16| &self.job.regions[n as usize];
-        let (first, second) = (region(regions[0]), region(regions[1]));
+        let (first, second) = (region(largest.regions[0]), region(largest.regions[1]));
         let (level, what) = match bonded {
             Some(false) => (Level::Wrong, "do not bond"),
             _ => (Level::Look, "are not known to bond"),
         };
+        let held = largest.parts.is_some_and(|[(m, p), (n, q)]| {
+            let part = |m: usize, p: usize| &self.job.models[m].parts[p];
+            part(m, p).held_to.contains(&part(n, q).key)
+        });
+        let (level, and) = match held {
+            true => (Level::Look, ", held by teeth"),
+            false => (level, ""),
+        };
         let message = format!(
-            "{} and {} {what}; {} meets {} over {area:.0} mm².",
+            "{} and {} {what}; {} meets {} over {area:.0} mm²{and}.",
             p.material, q.material, first.name, second.name
         );
-        found.push(
-            LoadCheck::new("plastics-do-not-bond", level, message)
-                .with(LoadMend::Show {
-                    label: "Show contact".into(),
-                    at: Some(at),
-                })
-                .of(vec![first.key.clone(), second.key.clone()]),
+        let check = LoadCheck::new("plastics-do-not-bond", level, message);
+        let teeth = largest.parts.filter(|_| !held);
+        let check = match teeth.and_then(|parts| self.teeth(parts, area)) {
+            Some((label, edit)) => check.by(label, edit),
+            None => check.with(LoadMend::Show {
+                label: "Show contact".into(),
+                at: Some(largest.at),
+            }),
+        };
+        found.push(check.of(vec![first.key.clone(), second.key.clone()]));
+    }
+
+    /// Teeth that would hold two parts over a contact, in words, and the edit that makes them.
+    fn teeth(&self, parts: [(usize, usize); 2], area_mm2: f64) -> Option<(String, Edit)> {
+        // The larger part can spare the room.
+        let volume = |(m, p): (usize, usize)| self.job.models[m].open.parts[p].measures.volume_mm3;
+        let [a, b] = parts;
+        let (from, into) = match volume(a) > volume(b) {
+            true => (b, a),
+            false => (a, b),
+        };
+        let is_free = |(m, p): (usize, usize)| !self.job.models[m].parts[p].is_locked;
+        let teeth = self
+            .job
+            .proposed_teeth([from, into])
+            .filter(|_| is_free(from) && is_free(into))?;
+        let place = |(m, p): (usize, usize)| {
+            let model = &self.job.models[m];
+            let namer = model.open.namers()[p];
+            Place {
+                model: model.name.clone(),
+                point: namer.point,
+                normal: namer.normal,
+            }
+        };
+        let label = format!(
+            "Interlock with {} of {} mm: {area_mm2:.0} to {:.0} mm²",
+            counted(teeth.count, "dovetail"),
+            figure(teeth.size_mm),
+            area_mm2 + teeth.added_mm2
         );
+        let edit = Edit::Part(PartEdit::Interlock {
+            at: place(from),
+            into: place(into),
+            size_mm: teeth.size_mm,
+            dovetail: true,
+        });
+        Some((label, edit))
     }
 
     /// Whether two spools can be told apart.

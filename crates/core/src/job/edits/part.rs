@@ -186,6 +186,19 @@ pub enum PartEdit {
         /// On the part that is cut.
         from: Place,
     },
+    /// Holds two parts that touch by teeth of the first in the second, inside only.
+    Interlock {
+        /// On the part that grows teeth.
+        at: Place,
+        /// On the part that gives room.
+        into: Place,
+        /// Width of a tooth, and how far it reaches in, mm.
+        size_mm: f64,
+        /// Whether teeth are wider at the end than at the foot, so that they cannot be pulled out.
+        #[serde(default, skip_serializing_if = "is_no")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
+        dovetail: bool,
+    },
     /// Moves a part in the list, which says who owns shared volume.
     Order {
         /// On the part.
@@ -250,6 +263,7 @@ impl PartEdit {
             | PartEdit::Sink { at, .. }
             | PartEdit::Order { at, .. }
             | PartEdit::Lock { at, .. }
+            | PartEdit::Interlock { at, .. }
             | PartEdit::Print { at, .. }
             | PartEdit::SkipPasses { at, .. } => Some(at),
             PartEdit::CutOverlap { keep, .. } => Some(keep),
@@ -270,7 +284,8 @@ impl PartEdit {
             | PartEdit::Cut { .. }
             | PartEdit::Inlay { .. }
             | PartEdit::Sink { .. }
-            | PartEdit::CutOverlap { .. } => true,
+            | PartEdit::CutOverlap { .. }
+            | PartEdit::Interlock { .. } => true,
             PartEdit::Order { .. }
             | PartEdit::Group { .. }
             | PartEdit::RenameGroup { .. }
@@ -294,6 +309,7 @@ impl PartEdit {
             | PartEdit::Inlay { .. }
             | PartEdit::Sink { .. }
             | PartEdit::CutOverlap { .. }
+            | PartEdit::Interlock { .. }
             | PartEdit::Order { .. }
             | PartEdit::Group { .. }
             | PartEdit::Ungroup { .. }
@@ -342,6 +358,15 @@ impl PartEdit {
                 None => "Sink a part level with what is below".into(),
             },
             PartEdit::CutOverlap { .. } => "Cut one part out of another".into(),
+            PartEdit::Interlock {
+                size_mm, dovetail, ..
+            } => {
+                let teeth = if *dovetail { "dovetails" } else { "teeth" };
+                format!(
+                    "Interlock two parts with {teeth} of {} mm",
+                    figure(*size_mm)
+                )
+            }
             PartEdit::Order { .. } => "Move a part in the list".into(),
             PartEdit::Group { name, .. } => format!("Group parts as {name}"),
             PartEdit::RenameGroup { name, .. } => format!("Name a group {name}"),

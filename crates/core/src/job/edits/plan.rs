@@ -50,7 +50,7 @@ pub enum PlanEdit {
         /// Whether it is quick.
         is_quick: bool,
     },
-    /// Leaves a snag on purpose: it stays listed as accepted until what it says is no longer so.
+    /// Leaves a snag or a stray on purpose: it stays listed as accepted until what it says is no longer so.
     Accept {
         /// What is so, and where, as the snag says it.
         snag: String,
@@ -126,8 +126,11 @@ impl PlanEdit {
                     None => format!("Count as clean{whose} what counts for all"),
                 }
             }
-            PlanEdit::Accept { note: Some(_), .. } => "Leave a snag on purpose".into(),
-            PlanEdit::Accept { note: None, .. } => "Take a snag up again".into(),
+            PlanEdit::Accept {
+                snag,
+                note: Some(_),
+            } => format!("Leave on purpose: {}", shortened(snag)),
+            PlanEdit::Accept { snag, note: None } => format!("Take up again: {}", shortened(snag)),
             PlanEdit::Quick { is_quick: true } => "Plan it quick, without purge".into(),
             PlanEdit::Quick { is_quick: false } => "Plan it final, with purge".into(),
             PlanEdit::Depth {
@@ -153,5 +156,14 @@ impl PlanEdit {
             | PlanEdit::Accept { .. }
             | PlanEdit::Quick { .. } => Touches::Nothing,
         }
+    }
+}
+
+/// The beginning of what is so, for a list of steps.
+fn shortened(what: &str) -> String {
+    const LONGEST: usize = 60;
+    match what.char_indices().nth(LONGEST) {
+        Some((end, _)) => format!("{}…", what[..end].trim_end()),
+        None => what.into(),
     }
 }

@@ -364,7 +364,7 @@ fn inlay_problem(name: &str, error: &InlayError) -> Problem {
     refuse(code, message, place, mend)
 }
 
-fn boolean_problem(names: [&str; 2], error: &BooleanError) -> Problem {
+pub(super) fn boolean_problem(names: [&str; 2], error: &BooleanError) -> Problem {
     match error {
         BooleanError::NotClosed(which, flaw) => not_closed(names[usize::from(*which == 2)], flaw),
         BooleanError::Unclean => {

@@ -2,6 +2,7 @@
 
 mod divide;
 mod fill;
+mod interlock;
 mod list;
 mod names;
 mod progress;
@@ -94,6 +95,12 @@ impl Job {
                 Ok(())
             }
             PartEdit::CutOverlap { keep, from } => self.cut_overlap(keep, from),
+            PartEdit::Interlock {
+                at,
+                into,
+                size_mm,
+                dovetail,
+            } => self.interlock(at, into, (*size_mm, *dovetail)),
             PartEdit::Order { at, beside, above } => self.order_part(at, beside, *above),
             PartEdit::Group { at, group, name } => self.group(at, group, name),
             PartEdit::RenameGroup { group, name } => self.rename_group(group, name),
