@@ -384,7 +384,12 @@ fn warn_of(told: &Problem, is_wrong: bool, is_json: bool) {
 }
 
 /// Stands in for a printer until stopped.
-pub(crate) fn stand_in(port: u16, printer: Option<&Path>, mood: &str) -> Result<(), Problem> {
+pub(crate) fn stand_in(
+    port: u16,
+    printer: Option<&Path>,
+    mood: &str,
+    key: Option<String>,
+) -> Result<(), Problem> {
     let mood = serde_json::from_value(mood.into()).map_err(|_| {
         Problem::new(
             "mood-unknown",
@@ -407,6 +412,6 @@ pub(crate) fn stand_in(port: u16, printer: Option<&Path>, mood: &str) -> Result<
     };
     let runtime = tokio::runtime::Runtime::new().map_err(|e| trouble(e.to_string()))?;
     runtime
-        .block_on(varichrom_server::serve_stand_in(port, report, mood))
+        .block_on(varichrom_server::serve_stand_in(port, report, mood, key))
         .map_err(trouble)
 }

@@ -100,6 +100,9 @@ enum Command {
         /// How it answers: right, wrong, empty, silent or nonsense.
         #[arg(long, default_value = "right")]
         mood: String,
+        /// What a program has to carry in its calls; nothing if left out.
+        #[arg(long)]
+        key: Option<String>,
     },
     /// What would make a recipe's plan cheaper: each piece of advice planned in full, what keeps the look first.
     Advise {
@@ -145,7 +148,8 @@ fn main() -> ExitCode {
             port,
             printer,
             mood,
-        } => commands::stand_in(port, printer.as_deref(), &mood),
+            key,
+        } => commands::stand_in(port, printer.as_deref(), &mood, key),
         Command::Advise { recipe, poses } => commands::advise(&recipe, poses, cli.json),
         Command::Rewrite(options) => rewriting::rewrite(&options, cli.json),
         Command::Run {

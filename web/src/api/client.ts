@@ -112,6 +112,7 @@ export const api = {
   changePrinters: (revision: number, changes: PrinterChange[]) => json<PrintersView>("printers", sent({ revision, changes })),
   load: (id: number) => json<LoadView>(`jobs/${id}/load`),
   askPrinter: (id: number) => json<LoadView>(`jobs/${id}/load/ask`, post()),
+  setPrinterKey: (id: number, key: string | null) => json<LoadView>(`jobs/${id}/load/key`, { ...sent({ key }), method: "PUT" }),
   useLoaded: (id: number) => json<JobView>(`jobs/${id}/load/use-loaded`, post()),
   mixture: (id: number, asked: AskMixture) => json<MixtureView>(`jobs/${id}/load/mixture`, sent(asked)),
   printed: (id: number, noted: NotePrinted) => json<RackView>(`jobs/${id}/load/printed`, sent(noted)),

@@ -76,6 +76,11 @@ export function useLoading(id: number) {
     },
     onError,
   });
+  const setKey = useMutation({
+    mutationFn: (key: string | null) => api.setPrinterKey(id, key),
+    onSuccess: (view: LoadView) => queries.setQueriesData({ queryKey: loadKey(id) }, view),
+    onError,
+  });
   const useLoaded = useMutation({
     mutationFn: () => api.useLoaded(id),
     onSuccess: (view: JobView) => {
@@ -86,5 +91,5 @@ export function useLoading(id: number) {
   });
   const printed = useMutation({ mutationFn: (noted: NotePrinted) => api.printed(id, noted), onSuccess: racked, onError });
   const notPrinted = useMutation({ mutationFn: (of: JobRun) => api.notPrinted(of.job, of.run), onSuccess: racked, onError });
-  return { changeRack, importRack, changePrinters, ask, useLoaded, printed, notPrinted };
+  return { changeRack, importRack, changePrinters, ask, setKey: setKey.mutate, useLoaded, printed, notPrinted };
 }

@@ -4,7 +4,8 @@ use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path};
-use crate::wire::{AskMixture, JobView, LoadView, MixtureView};
+use crate::services::PrinterLine;
+use crate::wire::{AskMixture, JobView, LoadView, MixtureView, SetPrinterKey};
 use axum::Json;
 use axum::extract::State;
 use varichrom_core::Problem;
@@ -29,18 +30,39 @@ pub(crate) async fn ask(
 ) -> Result<Json<LoadView>, ApiError> {
     let workshop = app.workshop.clone();
     let session = off_thread(move || workshop.session(id)).await?;
-    let address = session.printer_address()?;
-    let said = ask_printer(&app.printers, &address).await;
-    session.heard(address, said);
+    let (asking, workshop) = (session.clone(), app.workshop.clone());
+    let line = off_thread(move || asking.printer_line(&workshop)).await?;
+    let said = ask_printer(&app.printers, &line).await;
+    session.heard(line.address, said);
     off_thread(move || session.load_view(&app.workshop))
         .await
         .map(Json)
 }
 
+/// Keeps what the job's printer wants to hear before it answers.
+#[utoipa::path(put, path = "/api/jobs/{id}/load/key", request_body = SetPrinterKey, responses((status = 200, body = LoadView), (status = 404), (status = 422)))]
+pub(crate) async fn set_key(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(asked): JsonBody<SetPrinterKey>,
+) -> Result<Json<LoadView>, ApiError> {
+    off_thread(move || {
+        let session = app.workshop.session(id)?;
+        session.set_printer_key(&app.workshop, asked.key.as_deref())?;
+        session.load_view(&app.workshop)
+    })
+    .await
+    .map(Json)
+}
+
 /// The largest answer that is read.
 const LARGEST_ANSWER: usize = 64 * 1024;
 
-async fn ask_printer(client: &reqwest::Client, address: &str) -> Result<PrinterReport, Problem> {
+async fn ask_printer(
+    client: &reqwest::Client,
+    line: &PrinterLine,
+) -> Result<PrinterReport, Problem> {
+    let address = &line.address;
     let silent = |what: &str| {
         Problem::new(
             "printer-silent",
@@ -49,14 +71,17 @@ async fn ask_printer(client: &reqwest::Client, address: &str) -> Result<PrinterR
             "See that it is switched on and on this network, then ask again.",
         )
     };
-    let url = format!("{}/printer", address.trim_end_matches('/'));
-    let mut answer = client.get(url).send().await.map_err(|e| {
+    let call = line.with_key(client.get(line.url("printer")));
+    let mut answer = call.send().await.map_err(|e| {
         silent(if e.is_timeout() {
             "it took too long"
         } else {
             "nobody is there"
         })
     })?;
+    if let Some(problem) = line.refused(answer.status()) {
+        return Err(problem);
+    }
     if !answer.status().is_success() {
         let what = format!("it says {}", answer.status().as_u16());
         return Err(silent(&what));

@@ -4,6 +4,7 @@ use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path};
+use crate::services::PrinterLine;
 use crate::wire::{SendPrint, SentView};
 use axum::Json;
 use axum::extract::State;
@@ -28,9 +29,9 @@ pub(crate) async fn send(
     JsonBody(asked): JsonBody<SendPrint>,
 ) -> Result<Json<SentView>, ApiError> {
     let workshop = app.workshop.clone();
-    let (address, name, text) = off_thread(move || {
+    let (line, name, text) = off_thread(move || {
         let session = workshop.session(id)?;
-        let address = session.printer_address()?;
+        let line = session.printer_line(&workshop)?;
         session.check_may_go(&workshop)?;
         let print = session.print_files(&workshop, &AtomicBool::new(true))?;
         let file = print
@@ -38,21 +39,20 @@ pub(crate) async fn send(
             .get(asked.file)
             .ok_or(ApiError::NotFound("file"))?;
         Ok((
-            address,
+            line,
             file.name.clone(),
             file.taken(session.released(&workshop)?.as_deref()),
         ))
     })
     .await?;
     // The names of our files are plain letters, digits, - and a dot.
-    let url = format!("{}/print?name={name}", address.trim_end_matches('/'));
     let call = app
         .printers
-        .put(url)
+        .put(line.url(&format!("print?name={name}")))
         .timeout(LONGEST_SENDING)
         .header("content-type", "text/plain; charset=utf-8")
         .body(text);
-    Ok(Json(said(call, &address).await?))
+    Ok(Json(said(call, &line).await?))
 }
 
 /// How the printer is with what it was sent.
@@ -61,9 +61,10 @@ pub(crate) async fn show(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<Json<SentView>, ApiError> {
-    let address = address(&app, id).await?;
-    let url = format!("{}/print", address.trim_end_matches('/'));
-    Ok(Json(said(app.printers.get(url), &address).await?))
+    let line = line(&app, id).await?;
+    Ok(Json(
+        said(app.printers.get(line.url("print")), &line).await?,
+    ))
 }
 
 /// A person has done what the printer asked for.
@@ -73,10 +74,9 @@ pub(crate) async fn answer(
     Path(id): Path<i32>,
     JsonBody(answer): JsonBody<Answer>,
 ) -> Result<Json<SentView>, ApiError> {
-    let address = address(&app, id).await?;
-    let url = format!("{}/print/answer", address.trim_end_matches('/'));
-    let call = app.printers.post(url).json(&answer);
-    Ok(Json(said(call, &address).await?))
+    let line = line(&app, id).await?;
+    let call = app.printers.post(line.url("print/answer")).json(&answer);
+    Ok(Json(said(call, &line).await?))
 }
 
 /// Has the printer stop.
@@ -85,18 +85,21 @@ pub(crate) async fn cancel(
     State(app): State<AppState>,
     Path(id): Path<i32>,
 ) -> Result<StatusCode, ApiError> {
-    let address = address(&app, id).await?;
-    let url = format!("{}/print", address.trim_end_matches('/'));
-    let answer = app.printers.delete(url).send().await;
+    let line = line(&app, id).await?;
+    let call = line.with_key(app.printers.delete(line.url("print")));
+    let answer = call.send().await;
+    if let Ok(Some(problem)) = answer.as_ref().map(|a| line.refused(a.status())) {
+        return Err(problem.into());
+    }
     match answer.is_ok_and(|a| a.status().is_success()) {
         true => Ok(StatusCode::NO_CONTENT),
-        false => Err(silent(&address, "it does not say that it stopped").into()),
+        false => Err(silent(&line.address, "it does not say that it stopped").into()),
     }
 }
 
-async fn address(app: &AppState, id: i32) -> Result<String, ApiError> {
+async fn line(app: &AppState, id: i32) -> Result<PrinterLine, ApiError> {
     let workshop = app.workshop.clone();
-    off_thread(move || workshop.session(id)?.printer_address()).await
+    off_thread(move || workshop.session(id)?.printer_line(&workshop)).await
 }
 
 fn silent(address: &str, what: &str) -> Problem {
@@ -109,11 +112,19 @@ fn silent(address: &str, what: &str) -> Problem {
 }
 
 /// What the printer says to a call; its own refusal is passed on in its words.
-async fn said(call: RequestBuilder, address: &str) -> Result<SentView, ApiError> {
-    let mut answer = call.send().await.map_err(|e| match e.is_timeout() {
-        true => silent(address, "it took too long"),
-        false => silent(address, "nobody is there"),
-    })?;
+async fn said(call: RequestBuilder, line: &PrinterLine) -> Result<SentView, ApiError> {
+    let address = &line.address;
+    let mut answer = line
+        .with_key(call)
+        .send()
+        .await
+        .map_err(|e| match e.is_timeout() {
+            true => silent(address, "it took too long"),
+            false => silent(address, "nobody is there"),
+        })?;
+    if let Some(problem) = line.refused(answer.status()) {
+        return Err(problem.into());
+    }
     let is_fine = answer.status().is_success();
     let mut bytes = Vec::new();
     while let Some(chunk) = answer

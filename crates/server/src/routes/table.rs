@@ -102,6 +102,7 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(rack::printers, rack::change_printers))
         .routes(routes!(load::show))
         .routes(routes!(load::ask))
+        .routes(routes!(load::set_key))
         .routes(routes!(load::use_loaded))
         .routes(routes!(load::mixture))
         .routes(routes!(runs::printed))

@@ -5,6 +5,7 @@ use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
 use crate::store;
 use crate::wire::{AskMixture, Asked, GreyView, LoadView, MixtureView};
+use reqwest::RequestBuilder;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::advice::load::{PrinterReport, checks, spool_needs, use_loaded};
@@ -14,6 +15,47 @@ use varichrom_core::machine::{MachineKind, Mixes, Spool, bonds};
 
 /// Greys that differ by less fall together (CIEDE2000; common practice, no source).
 const GREYS_ALIKE: f64 = 4.0;
+
+/// Where a printer answers, and what it wants to hear before it does.
+pub(crate) struct PrinterLine {
+    pub(crate) address: String,
+    key: Option<String>,
+}
+
+impl PrinterLine {
+    /// The address of a call.
+    pub(crate) fn url(&self, path: &str) -> String {
+        format!("{}/{path}", self.address.trim_end_matches('/'))
+    }
+
+    /// A call with the key, if there is one.
+    pub(crate) fn with_key(&self, call: RequestBuilder) -> RequestBuilder {
+        match &self.key {
+            Some(key) => call.bearer_auth(key),
+            None => call,
+        }
+    }
+
+    /// That the printer wants a key, or another one, if its answer says so.
+    pub(crate) fn refused(&self, status: reqwest::StatusCode) -> Option<Problem> {
+        let is_about_key = [
+            reqwest::StatusCode::UNAUTHORIZED,
+            reqwest::StatusCode::FORBIDDEN,
+        ];
+        let wants = match self.key {
+            Some(_) => "another key",
+            None => "a key",
+        };
+        is_about_key.contains(&status).then(|| {
+            Problem::new(
+                "printer-wants-key",
+                format!("The printer at {} wants {wants}", self.address),
+                "key",
+                "Type the key that it shows, under Printer in Load.",
+            )
+        })
+    }
+}
 
 impl Session {
     /// Everything that Load shows besides the job.
@@ -57,6 +99,7 @@ impl Session {
                 Some(Err(problem)) => Asked::Failed { problem },
             },
             greys: grey_views(&job),
+            has_key: store::keys::of(&mut *workshop.db.get()?, &job.printer.address)?.is_some(),
         })
     }
 
@@ -74,6 +117,44 @@ impl Session {
                 Err(Problem::new("printer-cannot-be-asked", why, "printer", mend).into())
             }
         }
+    }
+
+    /// Where the job's printer answers, and what it wants to hear.
+    ///
+    /// # Errors
+    /// As for [`Session::printer_address`].
+    pub(crate) fn printer_line(&self, workshop: &Workshop) -> Result<PrinterLine, ApiError> {
+        let address = self.printer_address()?;
+        let key = store::keys::of(&mut *workshop.db.get()?, &address)?;
+        Ok(PrinterLine { address, key })
+    }
+
+    /// Keeps what the job's printer wants to hear before it answers, or forgets it.
+    ///
+    /// # Errors
+    /// As for [`Session::printer_address`]; `printer-key-unusable`.
+    pub(crate) fn set_printer_key(
+        &self,
+        workshop: &Workshop,
+        key: Option<&str>,
+    ) -> Result<(), ApiError> {
+        const LONGEST: usize = 500;
+        let address = self.printer_address()?;
+        let key = key.map(str::trim).filter(|key| !key.is_empty());
+        // It travels in a line of a call.
+        let is_sound =
+            |key: &str| key.len() <= LONGEST && key.bytes().all(|b| b.is_ascii_graphic());
+        if !key.is_none_or(is_sound) {
+            return Err(Problem::new(
+                "printer-key-unusable",
+                "This cannot be a printer's key: it holds spaces, or letters beyond plain ones, or is very long",
+                "key",
+                "Copy it as the printer shows it.",
+            )
+            .into());
+        }
+        store::keys::keep(&mut *workshop.db.get()?, &address, key)?;
+        Ok(())
     }
 
     /// Keeps what was said at an address.

@@ -26,6 +26,7 @@ mod turns;
 mod views;
 mod workshop;
 
+pub(crate) use load::PrinterLine;
 pub(crate) use printing::stem;
 pub(crate) use rack::RackFormat;
 pub(crate) use runs::media_of;

@@ -2,8 +2,9 @@
 
 mod printing;
 
-use axum::extract::{DefaultBodyLimit, State};
+use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{StatusCode, header};
+use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post, put};
 use axum::{Json, Router};
@@ -43,11 +44,11 @@ const SILENCE: Duration = Duration::from_secs(60);
 /// Largest file that it takes, bytes.
 const LARGEST_FILE: usize = 256 * 1024 * 1024;
 
-/// The stand-in as a router: what it is and holds, its mood, and what it prints.
-pub fn stand_in(report: PrinterReport, mood: Mood) -> Router {
-    Router::new()
-        .route("/printer", get(answer).put(set_printer))
-        .route("/mood", put(set_mood))
+/// The stand-in as a router: what it is and holds, its mood, and what it prints. With a key, calls that a program makes have to
+/// carry it; those that stand for what a person does to the machine do not.
+pub fn stand_in(report: PrinterReport, mood: Mood, key: Option<String>) -> Router {
+    let called = Router::new()
+        .route("/printer", get(answer))
         .route(
             "/print",
             get(printing::show)
@@ -55,6 +56,10 @@ pub fn stand_in(report: PrinterReport, mood: Mood) -> Router {
                 .delete(printing::stop),
         )
         .route("/print/answer", post(printing::answer))
+        .layer(axum::middleware::from_fn_with_state(key, let_in));
+    called
+        .route("/printer", put(set_printer))
+        .route("/mood", put(set_mood))
         .route("/print/speed", put(printing::set_speed))
         .route("/print/trouble", post(printing::go_wrong))
         .layer(DefaultBodyLimit::max(LARGEST_FILE))
@@ -63,6 +68,16 @@ pub fn stand_in(report: PrinterReport, mood: Mood) -> Router {
             mood,
             print: None,
         })))
+}
+
+/// Lets a call in that carries the key.
+async fn let_in(State(key): State<Option<String>>, request: Request, next: Next) -> Response {
+    let carried = request.headers().get(header::AUTHORIZATION);
+    let is_let_in = key.is_none_or(|key| carried.is_some_and(|c| c == &format!("Bearer {key}")));
+    match is_let_in {
+        true => next.run(request).await,
+        false => StatusCode::UNAUTHORIZED.into_response(),
+    }
 }
 
 fn held(shared: &Shared) -> MutexGuard<'_, StandIn> {
@@ -114,7 +129,12 @@ async fn set_mood(State(shared): State<Shared>, Json(asked): Json<SetMood>) -> S
 ///
 /// # Errors
 /// A sentence, if the port is taken or serving fails.
-pub async fn serve_stand_in(port: u16, report: PrinterReport, mood: Mood) -> Result<(), String> {
+pub async fn serve_stand_in(
+    port: u16,
+    report: PrinterReport,
+    mood: Mood,
+    key: Option<String>,
+) -> Result<(), String> {
     let address = std::net::SocketAddr::from(([127, 0, 0, 1], port));
     let listener = tokio::net::TcpListener::bind(address)
         .await
@@ -122,7 +142,7 @@ pub async fn serve_stand_in(port: u16, report: PrinterReport, mood: Mood) -> Res
     let address = listener.local_addr().map_err(|e| e.to_string())?;
     println!("{} stands in at http://{address}", report.name);
     tokio::select! {
-        served = axum::serve(listener, stand_in(report, mood)) => served.map_err(|e| e.to_string()),
+        served = axum::serve(listener, stand_in(report, mood, key)) => served.map_err(|e| e.to_string()),
         _ = tokio::signal::ctrl_c() => Ok(()),
     }
 }

@@ -3,6 +3,7 @@
 pub(crate) mod desk;
 pub(crate) mod habits;
 pub(crate) mod jobs;
+pub(crate) mod keys;
 pub(crate) mod looks;
 pub(crate) mod printers;
 pub(crate) mod rack;

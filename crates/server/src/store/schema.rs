@@ -105,6 +105,13 @@ diesel::table! {
 }
 
 diesel::table! {
+    printer_keys (address) {
+        address -> Text,
+        key -> Text,
+    }
+}
+
+diesel::table! {
     people (name) {
         name -> Text,
     }

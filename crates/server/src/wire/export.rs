@@ -27,6 +27,7 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         AddModels,
         AskCalibration,
         AskMixture,
+        SetPrinterKey,
         Assemble,
         BodiesView,
         BodyDepth,

@@ -212,6 +212,16 @@ pub(crate) struct LoadView {
     pub asked: Asked,
     /// The regions as greys.
     pub greys: Vec<GreyView>,
+    /// Whether a key is kept for the printer's address. The key itself never comes back.
+    pub has_key: bool,
+}
+
+/// What a printer wants to hear before it answers.
+#[derive(Clone, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct SetPrinterKey {
+    /// The key; none to forget it.
+    pub key: Option<String>,
 }
 
 /// Which mixture is looked for.

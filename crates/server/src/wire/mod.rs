@@ -21,8 +21,8 @@ pub(crate) use intake::{
 
 pub(crate) use load::{
     AskMixture, Asked, ChangePrinters, ChangeRack, GreyView, JobRun, LoadView, MixtureView,
-    OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView, SpoolUse,
-    UsualSpool,
+    OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView, SetPrinterKey,
+    SpoolUse, UsualSpool,
 };
 pub(crate) use parts::{
     BodiesView, BodySum, BodyView, MeetingsView, OpenPartView, PairView, TriedPart, TriedParts,

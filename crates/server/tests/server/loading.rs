@@ -19,9 +19,14 @@ async fn ok(server: &Server, method: &str, path: &str, body: Value) -> Value {
 
 /// A stand-in on a free port; it ends with the test.
 async fn printer(mood: Mood) -> String {
+    printer_with(mood, None).await
+}
+
+/// The same, with a key.
+async fn printer_with(mood: Mood, key: Option<&str>) -> String {
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
     let address = listener.local_addr().unwrap();
-    let router = stand_in(varichrom_demo::printer_report(), mood);
+    let router = stand_in(varichrom_demo::printer_report(), mood, key.map(Into::into));
     tokio::spawn(async move { axum::serve(listener, router).await });
     format!("http://{address}")
 }
@@ -379,4 +384,60 @@ async fn printers_are_kept_and_a_mixing_nozzle_finds_its_mixtures() {
         .map(|s| s.as_f64().unwrap())
         .sum();
     assert!((sum - 1.0).abs() < 1e-9);
+}
+
+#[tokio::test]
+async fn a_printer_with_a_key_is_asked_with_it_and_the_key_never_comes_back() {
+    let server = Server::new();
+    let address = printer_with(Mood::Right, Some("s3cret-key")).await;
+    let id = job_at(&server, &address).await;
+    let ask = format!("/api/jobs/{id}/load/ask");
+    let key = format!("/api/jobs/{id}/load/key");
+    let without = ok(&server, "POST", &ask, Value::Null).await;
+    assert_eq!(without["has_key"], false);
+    assert_eq!(without["asked"]["problem"]["code"], "printer-wants-key");
+    for (typed, code) in [("wrong", "printer-wants-key"), ("s3cret-key", "")] {
+        let set = ok(&server, "PUT", &key, json!({ "key": typed })).await;
+        assert_eq!(set["has_key"], true);
+        let asked = ok(&server, "POST", &ask, Value::Null).await;
+        assert_eq!(
+            asked["asked"]["problem"]["code"].as_str().unwrap_or(""),
+            code
+        );
+    }
+    // It stays with this computer: no job, recipe or project holds it, and it outlives a restart.
+    let (_, project) = server
+        .bytes(&format!("/api/jobs/{id}/files/project.zip"))
+        .await;
+    let recipe = ok(
+        &server,
+        "GET",
+        &format!("/api/jobs/{id}/files/recipe.json"),
+        Value::Null,
+    )
+    .await;
+    let view = ok(&server, "GET", &format!("/api/jobs/{id}"), Value::Null).await;
+    let held = |bytes: &[u8]| bytes.windows(6).any(|w| w == b"s3cret");
+    assert!(
+        !held(&project)
+            && !held(recipe.to_string().as_bytes())
+            && !held(view.to_string().as_bytes())
+    );
+    let server = Server::over(server).await;
+    let asked = ok(&server, "POST", &ask, Value::Null).await;
+    assert!(asked["asked"]["report"].is_object(), "{asked}");
+    for bad in ["two words", "naïve", &"x".repeat(600)] {
+        let (status, said) = server
+            .call("PUT", &key, json!({ "key": bad }).to_string())
+            .await;
+        assert_eq!(
+            (status, said["code"].as_str()),
+            (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                Some("printer-key-unusable")
+            )
+        );
+    }
+    let forgotten = ok(&server, "PUT", &key, json!({ "key": null })).await;
+    assert_eq!(forgotten["has_key"], false);
 }

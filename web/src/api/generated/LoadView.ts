@@ -49,4 +49,8 @@ asked: Asked,
 /**
  * The regions as greys.
  */
-greys: Array<GreyView>, };
+greys: Array<GreyView>, 
+/**
+ * Whether a key is kept for the printer's address. The key itself never comes back.
+ */
+has_key: boolean, };

@@ -12,6 +12,7 @@ import { freshId } from "../../ui/freshId";
 import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
+import { PrinterKey } from "./PrinterKey";
 
 interface Setting {
   name: string;
@@ -210,6 +211,11 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
             onCommit={(address) => set({ ...p, address })}
           />
         </Row>
+        {p.address !== "" && (
+          <Row name="Key">
+            <PrinterKey job={job.id} hasKey={load?.has_key ?? false} />
+          </Row>
+        )}
         {job.machine.holds_fewer && held.map(field)}
         {machine.filter((s) => !s.isRinse || !abilities?.no_rinse).map(field)}
         {abilities?.no_rinse && field(prime)}
