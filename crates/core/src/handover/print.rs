@@ -215,7 +215,7 @@ pub fn print_files(
             ];
             let used = plan.needs.iter().filter(|n| n.model_g > 0.0);
             header.extend(used.map(|n| {
-                let grams = n.model_g + n.purge_g + n.tower_g;
+                let grams = n.grams();
                 format!(
                     "slot {}: {}, {grams:.2} g",
                     n.slot,

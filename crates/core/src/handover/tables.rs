@@ -26,13 +26,13 @@ pub(super) fn plan_value(job: &Job, spools: &[Spool], plan: &CheckedPlan) -> ser
             "model_g": need.model_g,
             "purge_g": need.purge_g,
             "tower_g": need.tower_g,
-            "grams": need.model_g + need.purge_g + need.tower_g,
+            "grams": need.grams(),
             "cost": need.cost,
         })
     };
     let mut grams: Vec<(&Spool, f64)> = Vec::new();
     for need in &plan.needs {
-        let all = need.model_g + need.purge_g + need.tower_g;
+        let all = need.grams();
         let Some(spool) = spool_in(need.slot).filter(|_| job.printer.profile().mixes.is_none())
         else {
             continue;

@@ -237,6 +237,13 @@ pub struct SlotNeed {
     pub cost: f64,
 }
 
+impl SlotNeed {
+    /// All of it, g.
+    pub fn grams(&self) -> f64 {
+        self.model_g + self.purge_g + self.tower_g
+    }
+}
+
 /// What one region takes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]

@@ -450,6 +450,14 @@ fn a_spool_that_comes_as_near_and_purges_less_is_told() {
         spool("white", "#ffffff"),
         spool("black", "#101010"),
         spool("pale", "#f4f2ec"),
+        Spool {
+            left_g: 40.0,
+            ..spool("stub", "#111111")
+        },
+        Spool {
+            left_g: 0.2,
+            ..spool("shred", "#101010")
+        },
     ];
     let edits = [
         r##"{"edit":"add-region","region":"dark","name":"Dark","colour":"#101010","slot":2}"##,
@@ -475,6 +483,16 @@ fn a_spool_that_comes_as_near_and_purges_less_is_told() {
         go_on: &|| true,
     };
     let snags = trial.snags(&|_| ()).expect("not stopped");
+    // A remnant that is enough for the dark side is used up before the full spool is begun; one that is not is not named.
+    let remnants: Vec<&Snag> = snags
+        .iter()
+        .filter(|s| s.sort == SnagSort::Remnant)
+        .collect();
+    assert_eq!(remnants.len(), 1);
+    assert_eq!(remnants[0].mend, "Use up stub");
+    assert!(remnants[0].keeps_look && remnants[0].saves.waste_g > -0.05);
+    let needed = plan.needs[1].grams();
+    assert!(needed > 0.2 && needed < 36.0, "{needed} g");
     let other = snags
         .iter()
         .find(|s| s.sort == SnagSort::OtherSpool)

@@ -22,6 +22,7 @@ const sorts: Record<SnagSort, string> = {
   thin: "Too thin",
   "alike-spools": "Spools alike",
   "other-spool": "Another spool",
+  remnant: "A remnant to use up",
   "layer-grid": "Off the layers",
 };
 

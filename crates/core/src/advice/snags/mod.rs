@@ -41,6 +41,8 @@ pub enum SnagSort {
     AlikeSpools,
     /// Another spool of the rack that comes as near and purges less.
     OtherSpool,
+    /// A remnant of the rack that comes as near and is enough.
+    Remnant,
     /// An accent that is not a whole number of layers thick.
     LayerGrid,
 }
@@ -49,7 +51,9 @@ impl SnagSort {
     /// Whether what is printed looks the same once it is mended.
     pub fn keeps_look(self) -> bool {
         match self {
-            SnagSort::Deeper | SnagSort::OtherSpool | SnagSort::LayerGrid => true,
+            SnagSort::Deeper | SnagSort::OtherSpool | SnagSort::Remnant | SnagSort::LayerGrid => {
+                true
+            }
             SnagSort::Trifle
             | SnagSort::Edge
             | SnagSort::Heights
