@@ -150,7 +150,10 @@ async fn main() -> Result<()> {
     click(client, "//button[normalize-space(.)='Apart']").await?;
     click(client, "//button[normalize-space(.)='Patterns']").await?;
     click(client, "//*[@role='tab'][.='Overlaps']").await?;
-    wait_for(client, "[aria-label='Overlaps']", |t| t.contains("Face to face")).await?;
+    wait_for(client, "[aria-label='Overlaps']", |t| {
+        t.contains("Face to face")
+    })
+    .await?;
     save("apart").await?;
     click(client, "//button[normalize-space(.)='Apart']").await?;
     click(client, "//button[normalize-space(.)='Patterns']").await?;
