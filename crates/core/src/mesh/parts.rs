@@ -362,14 +362,15 @@ fn candidates(
     });
     let mut asked = Vec::new();
     let mut may_hold = vec![false; measures.len()];
-    let mut open: Vec<usize> = Vec::new();
+    // Boxes stand beside one another in memory: with many shells all of them are looked at again and again.
+    let mut open: Vec<(Bounds, usize)> = Vec::new();
     for shell in order {
         let own = bounds(shell);
-        open.retain(|o| bounds(*o).max[axis] >= own.min[axis]);
+        open.retain(|(outer, _)| outer.max[axis] >= own.min[axis]);
         let mut is_held = false;
-        for outer in &open {
-            if bounds(*outer).holds(own) {
-                may_hold[*outer] = true;
+        for (outer, index) in &open {
+            if outer.holds(own) {
+                may_hold[*index] = true;
                 is_held = true;
             }
         }
@@ -377,7 +378,7 @@ fn candidates(
             asked.push(shell);
         }
         if is_closed[shell] {
-            open.push(shell);
+            open.push((*own, shell));
         }
     }
     asked.sort_unstable();
