@@ -21,6 +21,9 @@ pub struct Contact {
     pub parts: Option<[(usize, usize); 2]>,
 }
 
+/// Model and part of each of two parts.
+type TwoParts = [(usize, usize); 2];
+
 impl Job {
     /// All pairs of regions that touch, in order.
     ///
@@ -32,7 +35,7 @@ impl Job {
     /// Linear in the pieces of all models.
     pub fn contacts(&self, pairs: &[PartPair]) -> Vec<Contact> {
         let mut found: BTreeMap<[u16; 2], (f64, [f64; 3])> = BTreeMap::new();
-        let mut of_parts: BTreeMap<[u16; 2], (f64, [(usize, usize); 2])> = BTreeMap::new();
+        let mut of_parts: BTreeMap<[u16; 2], (f64, TwoParts)> = BTreeMap::new();
         let mut add = |a: u16, b: u16, area: f64, at: [f64; 3]| {
             if a != b && area > 0.0 {
                 found.entry([a.min(b), a.max(b)]).or_insert((0.0, at)).0 += area;
