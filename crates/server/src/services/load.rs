@@ -84,8 +84,17 @@ impl Session {
         if let Some(Err(problem)) = &asked {
             checked.insert(0, silent(problem));
         }
+        // One connection for both, given back before the rest: whoever holds one and waits for another can wait for ever.
+        let (runs, has_key) = {
+            let mut db = workshop.db.get()?;
+            let runs = store::rack::runs(&mut db, self.id)?;
+            (
+                runs,
+                store::keys::of(&mut db, &job.printer.address)?.is_some(),
+            )
+        };
         Ok(LoadView {
-            runs: store::rack::runs(&mut *workshop.db.get()?, self.id)?,
+            runs,
             revision,
             is_planned: plan.is_some(),
             is_looking,
@@ -99,7 +108,7 @@ impl Session {
                 Some(Err(problem)) => Asked::Failed { problem },
             },
             greys: grey_views(&job),
-            has_key: store::keys::of(&mut *workshop.db.get()?, &job.printer.address)?.is_some(),
+            has_key,
         })
     }
 
