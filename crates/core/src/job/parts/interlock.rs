@@ -41,8 +41,8 @@ impl Job {
     /// # Cost
     /// That of [`teeth_places`], for each size.
     pub(crate) fn proposed_teeth(&self, parts: [(usize, usize); 2]) -> Option<ProposedTeeth> {
-        // Proposals are made while a maker looks on.
-        const MOST_FACETS: usize = 500_000;
+        // Proposals are made anew whenever Load is shown: larger parts are interlocked by hand, under Overlaps.
+        const MOST_FACETS: usize = 50_000;
         let facets = |(m, _): (usize, usize)| self.models[m].open.mesh.facets.len();
         if parts.into_iter().map(facets).sum::<usize>() > MOST_FACETS {
             return None;
