@@ -1,5 +1,6 @@
 //! A job made through the API, and the bench it is on.
 
+use crate::gestures::still;
 use crate::{App, chord, wait_for};
 use anyhow::{Context, Result, ensure};
 use fantoccini::{Client, Locator};
@@ -191,6 +192,26 @@ async fn settled(client: &Client) -> Result<()> {
 pub async fn click(client: &Client, xpath: &str) -> Result<()> {
     let element = client.wait().for_element(Locator::XPath(xpath)).await?;
     Ok(element.click().await?)
+}
+
+/// Chooses from the list of that label: the option that says just this, or else the first that holds it.
+pub async fn choose_from(client: &Client, label: &str, option: &str) -> Result<()> {
+    click(
+        client,
+        &format!("//*[@role='combobox'][@aria-label='{label}']"),
+    )
+    .await?;
+    client
+        .wait()
+        .for_element(Locator::Css("[role='listbox'] [role='option']"))
+        .await?;
+    still(client, "[role='listbox']").await?;
+    let says = |how: String| format!("//*[@role='listbox']//*[@role='option'][{how}]");
+    let exactly = says(format!(".='{option}'"));
+    match client.find(Locator::XPath(&exactly)).await {
+        Ok(exact) => Ok(exact.click().await?),
+        Err(_) => click(client, &says(format!("contains(., '{option}')"))).await,
+    }
 }
 
 /// Types into the field of that label and presses Enter.

@@ -30,6 +30,23 @@ pub(crate) async fn taken_in(client: &Client) -> Result<()> {
     Ok(())
 }
 
+/// Waits until something stands where it stands: what opens is drawn before it has its place, and a press on where it was first
+/// goes beside it.
+pub(crate) async fn still(client: &Client, css: &str) -> Result<()> {
+    const FRAMES: &str = "
+        const [css, done] = [arguments[0], arguments[arguments.length - 1]];
+        let [last, same] = ['', 0];
+        const next = () => {
+            const now = JSON.stringify(document.querySelector(css)?.getBoundingClientRect() ?? null);
+            same = now === last ? same + 1 : 0;
+            last = now;
+            same < 4 ? requestAnimationFrame(() => setTimeout(next)) : done(null);
+        };
+        next();";
+    client.execute_async(FRAMES, vec![css.into()]).await?;
+    Ok(())
+}
+
 /// Moves the pointer to a point of the page.
 pub async fn hover(client: &Client, x: f64, y: f64) -> Result<()> {
     // Two moves: the first may only enter the element.

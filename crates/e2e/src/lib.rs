@@ -8,7 +8,7 @@ mod gestures;
 mod stand_in;
 
 pub use app::{App, binary};
-pub use bench::{BenchJob, MIDDLE, choose, click, look_from, tool, type_into};
+pub use bench::{BenchJob, MIDDLE, choose, choose_from, click, look_from, tool, type_into};
 pub use browser::Browser;
 pub use desk::Desk;
 pub use gestures::{chord, drag, draw, hover, press, wait_for, wait_for_text};

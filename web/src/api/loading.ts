@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNotice } from "../state/notice";
+import { take, takeJob } from "./answers";
 import { api, Refused } from "./client";
 import type { JobView } from "./generated/JobView";
 import type { LoadView } from "./generated/LoadView";
@@ -64,27 +65,23 @@ export function useLoading(id: number) {
   const changePrinters = useMutation({
     mutationFn: (changes: PrinterChange[]) =>
       onNewest(queries.getQueryData<PrintersView>(["printers"]), api.printers, (revision) => api.changePrinters(revision, changes)),
-    onSuccess: (all) => queries.setQueryData(["printers"], all),
+    onSuccess: (all) => take(queries, ["printers"], all),
     onError,
   });
   const ask = useMutation({
     mutationFn: () => api.askPrinter(id),
-    onSuccess: (view: LoadView) => {
-      queries.setQueriesData({ queryKey: loadKey(id) }, view);
-      // An answer from before the printer was asked may still be on its way.
-      void queries.invalidateQueries({ queryKey: loadKey(id) });
-    },
+    onSuccess: (view: LoadView) => take(queries, loadKey(id), view),
     onError,
   });
   const setKey = useMutation({
     mutationFn: (key: string | null) => api.setPrinterKey(id, key),
-    onSuccess: (view: LoadView) => queries.setQueriesData({ queryKey: loadKey(id) }, view),
+    onSuccess: (view: LoadView) => take(queries, loadKey(id), view),
     onError,
   });
   const useLoaded = useMutation({
     mutationFn: () => api.useLoaded(id),
-    onSuccess: (view: JobView) => {
-      queries.setQueryData(keys.job(id), view);
+    onSuccess: async (view: JobView) => {
+      await takeJob(queries, view);
       racked();
     },
     onError,

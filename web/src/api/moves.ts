@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNotice } from "../state/notice";
+import { takeJob } from "./answers";
 import { api, Refused } from "./client";
 import type { JobView } from "./generated/JobView";
 import type { SetPrinting } from "./generated/SetPrinting";
@@ -47,8 +48,8 @@ export function usePrinting(id: number) {
   const show = useNotice((s) => s.show);
   const set = useMutation({
     mutationFn: (to: SetPrinting) => api.setPrinting(id, to),
-    onSuccess: (job: JobView) => {
-      queries.setQueryData(keys.job(id), job);
+    onSuccess: async (job: JobView) => {
+      await takeJob(queries, job);
       void queries.invalidateQueries({ queryKey: keys.plan(id) });
     },
     onError: (e: Error) => {

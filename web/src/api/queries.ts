@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { tellEditing } from "../state/editing";
 import { useNotice } from "../state/notice";
+import { take, takeJob } from "./answers";
 import { readMesh, readPatches } from "./binary";
 import { api, Refused } from "./client";
 import type { BodyDepth } from "./generated/BodyDepth";
@@ -166,12 +167,12 @@ export function useDeskChanges(id: number) {
   };
   const desk = useMutation({
     mutationFn: (desk: Desk) => api.setDesk(id, desk),
-    onSuccess: (_, desk) => queries.setQueryData(["desk", id], desk),
+    onSuccess: (_, desk) => take(queries, ["desk", id], desk),
     onError: fail,
   });
   const palettes = useMutation({
     mutationFn: (all: Palettes) => api.setPalettes(all),
-    onSuccess: (_, all) => queries.setQueryData(["palettes"], all),
+    onSuccess: (_, all) => take(queries, ["palettes"], all),
     onError: fail,
   });
   return { setDesk: desk.mutate, setPalettes: palettes.mutate };
@@ -222,8 +223,8 @@ export const useBeads = (id: number, layer: number, revision: number | undefined
 export function useChanges(id: number) {
   const queries = useQueryClient();
   const show = useNotice((s) => s.show);
-  const settle = (view: JobView) => {
-    queries.setQueryData(keys.job(id), view);
+  const settle = async (view: JobView) => {
+    await takeJob(queries, view);
     void queries.invalidateQueries({ queryKey: keys.plan(id) });
   };
   const fail = (e: Error) => {

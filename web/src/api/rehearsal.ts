@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNotice } from "../state/notice";
+import { take } from "./answers";
 import { api, Refused } from "./client";
 import type { Answer } from "./generated/Answer";
 import type { RehearsalView } from "./generated/RehearsalView";
@@ -27,7 +28,7 @@ export function useRehearsing(id: number) {
   const done = async (asked: Promise<RehearsalView>) => {
     try {
       const view = await asked;
-      queries.setQueryData(key(id), view);
+      await take(queries, key(id), view);
       if (view.status.is === "done") void queries.invalidateQueries({ queryKey: ["release", id] });
     } catch (e) {
       if (e instanceof Refused) show(e.problem);

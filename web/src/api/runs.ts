@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNotice } from "../state/notice";
+import { take } from "./answers";
 import { api, Refused } from "./client";
 import type { AboutRun } from "./generated/AboutRun";
 import type { RunView } from "./generated/RunView";
@@ -15,7 +16,7 @@ export function useAfter(id: number) {
   const show = useNotice((s) => s.show);
   const done = async (asked: Promise<RunView[]>) => {
     try {
-      queries.setQueryData(key(id), await asked);
+      await take(queries, key(id), await asked);
       return true;
     } catch (e) {
       if (e instanceof Refused) show(e.problem);

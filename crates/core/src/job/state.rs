@@ -71,6 +71,11 @@ pub struct JobPart {
 }
 
 impl JobPart {
+    /// Whether teeth hold it to another part: both remember that, and one that was cut since remembers nothing.
+    pub(crate) fn is_held_to(&self, other: &JobPart) -> bool {
+        self.held_to.contains(&other.key) && other.held_to.contains(&self.key)
+    }
+
     /// A part as it is when its file is opened.
     pub(super) fn new(name: String) -> JobPart {
         JobPart {

@@ -28,4 +28,4 @@ pub use prism::{ThroughError, straight_through};
 pub use sheet::{Sheet, SheetDepth, SheetError, Sheets, sheet, sheets};
 pub use shells::split_shells;
 pub use solid::{Face, Flaw, Solid};
-pub use teeth::{Interlocked, TeethError, TeethForm, Tooth, interlocked, teeth_places};
+pub use teeth::{Interlocked, Joint, TeethError, TeethForm, Tooth, interlocked};

@@ -114,37 +114,49 @@ impl Known<'_> {
     }
 }
 
-/// Where teeth can stand: twice their size or more from one to the next, with plastic all around.
-///
-/// # Errors
-/// [`TeethError::Apart`], [`TeethError::NoRoom`], [`TeethError::TooMany`].
-///
-/// # Cost
-/// n log n in the facets of both, and in the places looked at, four to a tooth's width squared.
-pub fn teeth_places(
-    from: &Solid,
-    into: &Solid,
-    form: &TeethForm,
-) -> Result<Vec<Tooth>, TeethError> {
-    let (from, into) = (Known::of(from), Known::of(into));
-    let feet = feet(&from, &into, form)?;
-    let pitch = 2.0 * form.size_mm;
-    let mut found: Vec<Tooth> = Vec::new();
-    for tooth in feet {
-        let is_free = |other: &Tooth| {
-            let far = |up: f64| length(sub(tooth.at(up, [0.0; 2]), other.at(up, [0.0; 2])));
-            far(0.0) >= 0.999 * pitch && far(form.size_mm) >= 0.75 * pitch
-        };
-        if found.iter().all(is_free) && has_room(&tooth, form, &from, &into) {
-            if found.len() == MOST_TEETH {
-                return Err(TeethError::TooMany);
-            }
-            found.push(tooth);
+/// Two bodies made ready for teeth of any size.
+pub struct Joint<'a> {
+    from: Known<'a>,
+    into: Known<'a>,
+}
+
+impl<'a> Joint<'a> {
+    /// Teeth are to grow from the first into the second. Cost n log n in the facets of both.
+    pub fn of(from: &'a Solid, into: &'a Solid) -> Joint<'a> {
+        Joint {
+            from: Known::of(from),
+            into: Known::of(into),
         }
     }
-    match found.is_empty() {
-        true => Err(TeethError::NoRoom),
-        false => Ok(found),
+
+    /// Where teeth can stand: twice their size or more from one to the next, with plastic all around.
+    ///
+    /// # Errors
+    /// [`TeethError::Apart`], [`TeethError::NoRoom`], [`TeethError::TooMany`].
+    ///
+    /// # Cost
+    /// Facets of the first, and places looked at, four to a tooth's width squared, each log n in the facets of both.
+    pub fn places(&self, form: &TeethForm) -> Result<Vec<Tooth>, TeethError> {
+        let Joint { from, into } = self;
+        let feet = feet(from, into, form)?;
+        let pitch = 2.0 * form.size_mm;
+        let mut found: Vec<Tooth> = Vec::new();
+        for tooth in feet {
+            let is_free = |other: &Tooth| {
+                let far = |up: f64| length(sub(tooth.at(up, [0.0; 2]), other.at(up, [0.0; 2])));
+                far(0.0) >= 0.999 * pitch && far(form.size_mm) >= 0.75 * pitch
+            };
+            if found.iter().all(is_free) && has_room(&tooth, form, from, into) {
+                if found.len() == MOST_TEETH {
+                    return Err(TeethError::TooMany);
+                }
+                found.push(tooth);
+            }
+        }
+        match found.is_empty() {
+            true => Err(TeethError::NoRoom),
+            false => Ok(found),
+        }
     }
 }
 
@@ -206,10 +218,10 @@ fn feet(from: &Known<'_>, into: &Known<'_>, form: &TeethForm) -> Result<Vec<Toot
 /// Holds two bodies that touch by teeth of the first in the second. Both stay closed, share nothing, and hold together what they held.
 ///
 /// # Errors
-/// Those of [`teeth_places`]; [`TeethError::Unclean`].
+/// Those of [`Joint::places`]; [`TeethError::Unclean`].
 ///
 /// # Cost
-/// That of [`teeth_places`] and of two cuts.
+/// That of [`Joint`] and of two cuts.
 pub fn interlocked(
     from: &Solid,
     into: &Solid,
@@ -219,7 +231,7 @@ pub fn interlocked(
         let check = solid.check();
         check.map_err(|flaw| BooleanError::NotClosed(number, flaw))?;
     }
-    let places = teeth_places(from, into, form)?;
+    let places = Joint::of(from, into).places(form)?;
     let teeth = body(&places, form);
     let bodies = [
         boolean(from, &teeth, Wanted::United)?,

@@ -208,6 +208,27 @@ fn what_cannot_be_interlocked_changes_nothing() {
     do_all(&mut h, &shelf, vec![teeth(&above, &below, 3.0)]);
     let words = h.steps().last().expect("a step").what.clone();
     assert_eq!(words, "Interlock two parts with teeth of 3 mm");
+    refused(&mut h, &shelf, teeth(&above, &below, 2.0), "teeth-already");
+    refused(&mut h, &shelf, teeth(&below, &above, 2.0), "teeth-already");
+    // A part that is cut may have its teeth on either piece: nothing says that it is held.
+    let cut = part(PartEdit::Cut {
+        at: above.clone(),
+        plane: CutPlane::Height { mm: 17.0 },
+        alike: false,
+    });
+    do_all(&mut h, &shelf, vec![cut]);
+    let held = |h: &History| -> usize {
+        let parts = &h.job().models[0].parts;
+        let holds = |p: &&varichrom_core::job::JobPart| {
+            parts
+                .iter()
+                .any(|q| q.held_to.contains(&p.key) && p.held_to.contains(&q.key))
+        };
+        parts.iter().filter(holds).count()
+    };
+    assert_eq!(held(&h), 0);
+    h.undo(&shelf).expect("undone");
+    assert_eq!(held(&h), 2);
     let after = h.job().models[0].open.volume_mm3();
     assert_relative_eq!(after, 12_000.0, max_relative = 1e-5);
     h.undo(&shelf).expect("undone");

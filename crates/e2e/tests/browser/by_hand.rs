@@ -67,6 +67,9 @@ async fn keys_choose_regions_tools_layers_and_stages() -> Result<()> {
     chord(client, &[ENTER]).await?;
     wait_for(client, "header", |_| true).await?;
     assert_eq!(layer().await?, "2");
+    // The name is the server's to say.
+    let renamed = "input[aria-label^='Name of'][aria-label*='[w.']";
+    client.wait().for_element(Locator::Css(renamed)).await?;
     assert!(chosen(client).await?.contains("[w."));
 
     chord(client, &[ALT, '4']).await?;

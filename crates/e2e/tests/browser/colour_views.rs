@@ -6,8 +6,8 @@ use std::f64::consts::PI;
 use std::time::Duration;
 use varichrom_demo::{box_mesh, compass_coaster, stl};
 use varichrom_e2e::{
-    BenchJob, Desk, MIDDLE, choose, chord, click, hover, look_from, press, type_into, wait_for,
-    wait_for_text,
+    BenchJob, Desk, MIDDLE, choose, choose_from, chord, click, hover, look_from, press, type_into,
+    wait_for, wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -46,8 +46,7 @@ async fn alike_alone_apart_and_the_ways_of_seeing() -> Result<()> {
     chord(client, &[CONTROL, 'z']).await?;
     job.area_when("rose", near(140.0, 0.01)).await?;
     // Patches of the same make: top and underside of all four.
-    click(client, "//button[@aria-label='What is alike']").await?;
-    click(client, "//*[@role='option'][contains(., 'same make')]").await?;
+    choose_from(client, "What is alike", "same make").await?;
     press(client, point.0, point.1).await?;
     job.area_when("rose", near(8.0 * 140.0, 0.01)).await?;
 

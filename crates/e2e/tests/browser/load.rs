@@ -5,7 +5,8 @@ use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use varichrom_demo::{box_mesh, rack, stl};
 use varichrom_e2e::{
-    App, BenchJob, Browser, Desk, StandIn, chord, click, drag, type_into, wait_for, wait_for_text,
+    App, BenchJob, Browser, Desk, StandIn, choose_from, chord, click, drag, type_into, wait_for,
+    wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -242,8 +243,7 @@ async fn spools_are_added_and_a_mixing_nozzle_comes_nearest_to_a_colour() -> Res
     )
     .await?;
     type_into(client, "Name of the spool", "Kelp PETG").await?;
-    click(client, "//button[@aria-label='Material']").await?;
-    click(client, "//*[@role='option'][.='PETG']").await?;
+    choose_from(client, "Material", "PETG").await?;
     click(client, "//button[.='Keep']").await?;
     card(client, "Spool Kelp PETG").await?;
     let url = format!("{}/api/rack", app.url);
@@ -263,8 +263,7 @@ async fn spools_are_added_and_a_mixing_nozzle_comes_nearest_to_a_colour() -> Res
     click(client, "//button[.='Leave it']").await?;
     click(client, "//*[@role='alert']//button[@aria-label='Close']").await?;
     // A mixing nozzle with three feeds.
-    click(client, "//button[@aria-label='Printer']").await?;
-    click(client, "//*[@role='option'][contains(., 'Mixing nozzle')]").await?;
+    choose_from(client, "Printer", "Mixing nozzle").await?;
     job.when("the nozzle", |j| j["printer"]["kind"]["is"] == "mixing")
         .await?;
     drag(

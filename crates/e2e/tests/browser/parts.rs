@@ -6,8 +6,8 @@ use serde_json::{Value, json};
 use std::time::{Duration, Instant};
 use varichrom_demo::{box_mesh, compass_coaster, stl, tide_plaque, together};
 use varichrom_e2e::{
-    BenchJob, Desk, MIDDLE, choose, chord, click, drag, hover, look_from, press, tool, type_into,
-    wait_for, wait_for_text,
+    BenchJob, Desk, MIDDLE, choose, choose_from, chord, click, drag, hover, look_from, press, tool,
+    type_into, wait_for, wait_for_text,
 };
 
 const CONTROL: char = '\u{e009}';
@@ -94,8 +94,7 @@ async fn a_region_becomes_a_part_and_a_part_is_cut_in_two() -> Result<()> {
     look_from(client, "above").await?;
     // By keyboard into the other hand; hovering says what a click makes.
     chord(client, &['1']).await?;
-    click(client, "//button[@aria-label='How deep']").await?;
-    click(client, "//*[@role='option'][.='To a typed depth']").await?;
+    choose_from(client, "How deep", "To a typed depth").await?;
     type_into(client, "Depth of the part", "2").await?;
     hover(client, MIDDLE.0, MIDDLE.1).await?;
     wait_for_text(client, STATUS, "Makes lid").await?;
@@ -110,12 +109,7 @@ async fn a_region_becomes_a_part_and_a_part_is_cut_in_two() -> Result<()> {
     press(client, MIDDLE.0, MIDDLE.1).await?;
     wait_for_text(client, "[role='alert']", "The deepest that works here is").await?;
     volumes_become(&job, &[24000.0]).await?;
-    click(client, "//button[@aria-label='How deep']").await?;
-    click(
-        client,
-        "//*[@role='option'][contains(., 'As deep as it goes')]",
-    )
-    .await?;
+    choose_from(client, "How deep", "As deep as it goes").await?;
     press(client, MIDDLE.0 + 3.0, MIDDLE.1).await?;
     two_parts(&job).await?;
     undo(client).await?;
@@ -127,8 +121,7 @@ async fn a_region_becomes_a_part_and_a_part_is_cut_in_two() -> Result<()> {
     volumes_become(&job, &[18000.0, 6000.0]).await?;
     undo(client).await?;
     // Through three points of the top: it misses, and says so.
-    click(client, "//button[@aria-label='Where it is cut']").await?;
-    click(client, "//*[@role='option'][contains(., 'three points')]").await?;
+    choose_from(client, "Where it is cut", "three points").await?;
     for (x, y) in [(-40.0, -30.0), (40.0, -30.0), (0.0, 30.0)] {
         press(client, MIDDLE.0 + x, MIDDLE.1 + y).await?;
     }

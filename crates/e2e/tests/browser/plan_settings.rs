@@ -3,18 +3,8 @@
 
 use crate::plan_block::{BILL, bill, block, open, tab};
 use anyhow::{Context, Result, ensure};
-use fantoccini::{Client, Locator};
-use varichrom_e2e::{Desk, click, type_into, wait_for};
-
-/// Chooses from a list by its label.
-async fn choose_from(client: &Client, label: &str, option: &str) -> Result<()> {
-    click(client, &format!("//button[@aria-label='{label}']")).await?;
-    click(
-        client,
-        &format!("//*[@role='option'][contains(., '{option}')]"),
-    )
-    .await
-}
+use fantoccini::Locator;
+use varichrom_e2e::{Desk, choose_from, click, type_into, wait_for};
 
 #[tokio::test(flavor = "multi_thread")]
 async fn rules_are_asked_for_refused_when_they_contradict_and_taken_away() -> Result<()> {

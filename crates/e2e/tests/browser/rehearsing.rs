@@ -5,7 +5,8 @@ use crate::plan_block::{block, handover};
 use anyhow::{Result, ensure};
 use fantoccini::Locator;
 use serde_json::json;
-use varichrom_e2e::{Desk, StandIn, click, wait_for};
+use std::time::Duration;
+use varichrom_e2e::{Desk, StandIn, choose_from, click, wait_for};
 
 const HAPPENED: &str = "[aria-label='What happened']";
 const VERDICT: &str = "[aria-label='Verdict']";
@@ -51,8 +52,45 @@ async fn from_the_start(client: &fantoccini::Client) -> Result<()> {
 }
 
 async fn pace(client: &fantoccini::Client, pace: &str) -> Result<()> {
-    click(client, "//button[@aria-label='Pace']").await?;
-    click(client, &format!("//*[@role='option'][.='{pace}']")).await
+    choose_from(client, "Pace", pace).await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_was_asked_before_a_change_does_not_undo_it_on_the_page() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = block(app).await?;
+    client
+        .goto(&format!("{}/jobs/{}/rehearsal", app.url, job.id))
+        .await?;
+    from_the_start(client).await?;
+    // Whatever is asked of the rehearsal comes back late.
+    const LATE: &str = "
+        const now = window.fetch;
+        window.fetch = async (...asked) => {
+            const answer = await now(...asked);
+            const isLook = (asked[1]?.method ?? 'GET') === 'GET' && String(asked[0]).endsWith('/rehearsal');
+            if (isLook) await new Promise((done) => setTimeout(done, 1500));
+            return answer;
+        };";
+    client.execute(LATE, Vec::new()).await?;
+    tokio::time::sleep(Duration::from_millis(600)).await;
+    click(client, "//button[.='Hold']").await?;
+    client
+        .wait()
+        .for_element(Locator::XPath("//button[.='Go on']"))
+        .await?;
+    for _ in 0..20 {
+        tokio::time::sleep(Duration::from_millis(100)).await;
+        ensure!(
+            client
+                .find(Locator::XPath("//button[.='Go on']"))
+                .await
+                .is_ok(),
+            "it goes on again"
+        );
+    }
+    Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -4,7 +4,9 @@ use anyhow::{Context, Result};
 use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use varichrom_demo::{box_mesh, stl};
-use varichrom_e2e::{BenchJob, Desk, choose, chord, click, drag, tool, type_into, wait_for};
+use varichrom_e2e::{
+    BenchJob, Desk, choose, choose_from, chord, click, drag, tool, type_into, wait_for,
+};
 
 const PAGE_UP: char = '\u{e00e}';
 const LEFT: char = '\u{e012}';
@@ -46,12 +48,7 @@ async fn a_change_at_a_layer_is_set_dragged_moved_by_keys_and_taken_out() -> Res
     for _ in 0..3 {
         chord(client, &[PAGE_UP]).await?;
     }
-    click(
-        client,
-        "//*[@aria-label='From this layer on, another slot']",
-    )
-    .await?;
-    click(client, "//*[@role='option'][contains(., '2')]").await?;
+    choose_from(client, "From this layer on, another slot", "2").await?;
     let set = job.when("a change", |v| from_mm(v).is_some()).await?;
     assert!((from_mm(&set).context("set")? - 6.0).abs() < 1e-6, "{set}");
     swaps_when(&job, 1).await?;
@@ -106,8 +103,7 @@ async fn a_band_goes_right_through_and_skins_go_as_deep_as_pays() -> Result<()> 
     tool(client, "Band").await?;
     type_into(client, "Lower height", "4").await?;
     type_into(client, "Upper height", "9").await?;
-    click(client, "//*[@aria-label='How far bands go in']").await?;
-    click(client, "//*[@role='option'][contains(., 'right through')]").await?;
+    choose_from(client, "How far bands go in", "right through").await?;
     click(client, "//*[@role='toolbar']//button[.='Give']").await?;
     job.area_when("red", |a| (a - 700.0).abs() < 1e-6).await?;
     assert_eq!(job.last_edit().await?["depth"], "through");

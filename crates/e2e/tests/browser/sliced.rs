@@ -7,7 +7,7 @@ use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use std::fmt::Write;
 use std::path::{Path, PathBuf};
-use varichrom_e2e::{Desk, click, wait_for};
+use varichrom_e2e::{Desk, choose_from, click, wait_for};
 
 const FILE: &str = "[aria-label='The file']";
 const FILES: &str = "[aria-label='Print files from elsewhere']";
@@ -58,15 +58,6 @@ async fn choose(client: &Client, label: &str, files: &[PathBuf]) -> Result<()> {
     Ok(input.send_keys(&names.join("\n")).await?)
 }
 
-async fn pick(client: &Client, label: &str, slot: &str) -> Result<()> {
-    click(client, &format!("//button[@aria-label='{label}']")).await?;
-    click(
-        client,
-        &format!("//*[@role='option'][starts-with(., '{slot} ')]"),
-    )
-    .await
-}
-
 #[tokio::test(flavor = "multi_thread")]
 async fn a_four_tool_file_becomes_a_strand_with_its_splice_list() -> Result<()> {
     let desk = Desk::start().await?;
@@ -86,9 +77,9 @@ async fn a_four_tool_file_becomes_a_strand_with_its_splice_list() -> Result<()> 
         t.contains("Layer 3")
     })
     .await?;
-    pick(client, "Slot for tool 3", "1").await?;
+    choose_from(client, "Slot for tool 3", "1 ").await?;
     wait_for(client, FILE, |t| !t.contains("slot 4")).await?;
-    pick(client, "Slot for tool 3", "4").await?;
+    choose_from(client, "Slot for tool 3", "4 ").await?;
     wait_for(client, FILE, |t| t.contains("slot 4")).await?;
     // For a printer that joins a strand its tools are wrong, until they are lengths of it.
     let url = client.current_url().await?.path().to_string();
@@ -154,7 +145,7 @@ async fn passes_are_joined_and_refused_where_the_nozzle_would_meet_them() -> Res
     .await?;
     click(client, "//input[@aria-label='Join again.gcode']").await?;
     click(client, "//input[@aria-label='Join back.gcode']").await?;
-    pick(client, "Slot of pass 2", "3").await?;
+    choose_from(client, "Slot of pass 2", "3 ").await?;
     click(client, "//button[.='Join 2 passes']").await?;
     let said = wait_for(client, FILE, |t| t.contains("front-joined.gcode")).await?;
     ensure!(

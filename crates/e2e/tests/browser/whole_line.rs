@@ -4,7 +4,9 @@ use anyhow::{Context, Result};
 use fantoccini::{Client, Locator};
 use std::path::Path;
 use std::time::Duration;
-use varichrom_e2e::{App, Browser, Desk, chord, drag, hover, press, wait_for, wait_for_text};
+use varichrom_e2e::{
+    App, Browser, Desk, choose_from, chord, drag, hover, press, wait_for, wait_for_text,
+};
 
 const BILL: &str = "[aria-label='If printed now']";
 const STATUS: &str = "[aria-label='Bench'] [role='status']";
@@ -122,11 +124,9 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
     );
 
     // The region's slot, from its list; a slot another region uses costs no swap.
-    click(client, "//button[@aria-label='Slot of Region 2']").await?;
-    click(client, "//*[@role='option'][.='1']").await?;
+    choose_from(client, "Slot of Region 2", "1").await?;
     swaps_become(client, |n| n == 0).await?;
-    click(client, "//button[@aria-label='Slot of Region 2']").await?;
-    click(client, "//*[@role='option'][.='3']").await?;
+    choose_from(client, "Slot of Region 2", "3").await?;
     swaps_become(client, |n| n == coloured).await?;
 
     // Undo by key twice (slot 3, slot 1), redo by key and by button.

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { take } from "../../api/answers";
 import { api, Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { MovesFile } from "../../api/generated/MovesFile";
@@ -20,7 +21,7 @@ function useSent(id: number) {
     setSending(true);
     try {
       const view = await asked();
-      queries.setQueryData(key(id), view instanceof Response ? null : view);
+      await take(queries, key(id), view instanceof Response ? null : view);
     } catch (e) {
       if (e instanceof Refused) show(e.problem);
     }

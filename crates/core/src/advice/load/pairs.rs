@@ -126,7 +126,7 @@ impl Checking<'_> {
         };
         let held = largest.parts.is_some_and(|[(m, p), (n, q)]| {
             let part = |m: usize, p: usize| &self.job.models[m].parts[p];
-            part(m, p).held_to.contains(&part(n, q).key)
+            part(m, p).is_held_to(part(n, q))
         });
         let (level, and) = match held {
             true => (Level::Look, ", held by teeth"),

@@ -6,7 +6,7 @@ use crate::job::apply::refuse;
 use crate::job::state::Job;
 use crate::limits::TEETH;
 use crate::model::Place;
-use crate::solids::{TeethError, TeethForm, interlocked, teeth_places};
+use crate::solids::{Joint, TeethError, TeethForm, interlocked};
 use crate::{Problem, figure};
 
 /// Sizes of teeth that are proposed, mm, the largest first.
@@ -39,18 +39,19 @@ impl Job {
     /// The largest dovetails of the sizes that are proposed of which several hold the second part on the first; none if none do.
     ///
     /// # Cost
-    /// That of [`teeth_places`], for each size.
+    /// That of [`Joint`], and of its places for each size.
     pub(crate) fn proposed_teeth(&self, parts: [(usize, usize); 2]) -> Option<ProposedTeeth> {
         // Proposals are made anew whenever Load is shown: larger parts are interlocked by hand, under Overlaps.
-        const MOST_FACETS: usize = 50_000;
+        const MOST_FACETS: usize = 200_000;
         let facets = |(m, _): (usize, usize)| self.models[m].open.mesh.facets.len();
         if parts.into_iter().map(facets).sum::<usize>() > MOST_FACETS {
             return None;
         }
         let [from, into] = parts.map(|(m, p)| self.solid(m, p));
+        let joint = Joint::of(&from, &into);
         PROPOSED_MM.iter().find_map(|size_mm| {
             let form = self.teeth_form(*size_mm, true);
-            let count = teeth_places(&from, &into, &form).ok()?.len();
+            let count = joint.places(&form).ok()?.len();
             (count >= FEWEST).then(|| ProposedTeeth {
                 size_mm: *size_mm,
                 count,
@@ -74,6 +75,11 @@ impl Job {
         if first == second {
             let message = "A part cannot be interlocked with itself";
             return Err(refuse("teeth-itself", message, "into", "Choose two parts."));
+        }
+        if grows.is_held_to(&gives) {
+            let message = format!("{} and {} are interlocked already", grows.name, gives.name);
+            let mend = "Undo that first if the teeth are to be others.";
+            return Err(refuse("teeth-already", message, "into", mend));
         }
         let solids = [first, second].map(|(m, p)| self.solid(m, p));
         let form = self.teeth_form(size_mm, is_dovetail);

@@ -67,6 +67,10 @@ impl Job {
         let mut new: Vec<(usize, Vec<NewPart>)> = new;
         // In the list they stand where the part stood.
         for (part, bodies) in &mut new {
+            // Which of them the teeth are on now, nobody knows.
+            if bodies.len() > 1 {
+                bodies.iter_mut().for_each(|b| b.part.held_to.clear());
+            }
             for body in bodies.iter_mut().filter(|b| b.part.key == 0) {
                 self.last_part += 1;
                 body.part.key = self.last_part;
