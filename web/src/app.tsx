@@ -5,6 +5,7 @@ import { useRoute } from "./state/route";
 import { Waiting } from "./ui/states";
 
 const JobPage = lazy(() => import("./features/shell/JobPage").then((m) => ({ default: m.JobPage })));
+const DrawingPage = lazy(() => import("./features/drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
 const RunSheet = lazy(() => import("./features/handover/run-sheet/RunSheet").then((m) => ({ default: m.RunSheet })));
 
 export function App() {
@@ -16,6 +17,7 @@ export function App() {
         {route.page === "job" && (
           <JobPage key={route.id} id={route.id} stage={route.stage} isRehearsal={route.isRehearsal ?? false} file={route.file} />
         )}
+        {route.page === "drawing" && <DrawingPage key={route.staged} route={route} />}
         {route.page === "run-sheet" && <RunSheet id={route.id} />}
       </Suspense>
       <Notice />

@@ -10,7 +10,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Rooms in order: each may know those before it.
-const ROOMS: [&str; 23] = [
+const ROOMS: [&str; 24] = [
     "problem",
     "limits",
     "geometry",
@@ -22,6 +22,7 @@ const ROOMS: [&str; 23] = [
     "carve",
     "regions",
     "solids",
+    "drawing",
     "layers",
     "rinse",
     "machine",

@@ -1,6 +1,7 @@
 //! The `varichrom` binary: the server, the demo, and the commands that need no browser.
 
 mod commands;
+mod drawing;
 mod out;
 mod report;
 mod rewriting;
@@ -112,6 +113,8 @@ enum Command {
         #[arg(long)]
         poses: bool,
     },
+    /// Make closed bodies, one for each colour, of a drawing or a picture.
+    Bodies(drawing::BodiesOptions),
     /// Put a sliced file right: tools, prompts, purge, changes, passes joined, a strand.
     Rewrite(rewriting::RewriteOptions),
     /// Replay a recipe: models, edits, slots and printer to plan and exports.
@@ -151,6 +154,7 @@ fn main() -> ExitCode {
             key,
         } => commands::stand_in(port, printer.as_deref(), &mood, key),
         Command::Advise { recipe, poses } => commands::advise(&recipe, poses, cli.json),
+        Command::Bodies(options) => drawing::bodies(&options, cli.json),
         Command::Rewrite(options) => rewriting::rewrite(&options, cli.json),
         Command::Run {
             recipe,

@@ -15,6 +15,7 @@
 pub mod advice;
 pub mod carve;
 pub mod colour;
+pub mod drawing;
 pub mod formats;
 pub mod gcode;
 pub mod geometry;

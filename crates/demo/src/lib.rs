@@ -6,6 +6,7 @@ mod float_ring;
 mod gull;
 mod gull_job;
 mod letters;
+mod pennant;
 mod pier_light;
 mod plaque;
 mod rack;
@@ -18,6 +19,7 @@ mod writers;
 pub use coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
 pub use float_ring::float_in_ring;
 pub use gull::gull;
+pub use pennant::{PENNANT, PENNANT_FILE, pennant_model};
 pub use pier_light::pier_light;
 pub use plaque::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, PLAQUE_LETTERS, PLAQUE_LINES, tide_plaque,

@@ -3,6 +3,7 @@
 use super::coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
 use super::gull::gull;
 use super::gull_job::gull_edits;
+use super::pennant::{PENNANT_FILE, pennant_model};
 use super::pier_light::{BANDS, GALLERY_MM};
 use super::plaque::{PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, tide_plaque};
 use super::rack::pier_printer;
@@ -136,7 +137,25 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             edits: gull_edits("Gull"),
             is_planned: false,
         },
+        DemoJob {
+            name: "Harbour pennant, face down",
+            model: "Pennant",
+            file: PENNANT_FILE,
+            bytes: pennant_model(),
+            edits: pennant_edits("Pennant"),
+            is_planned: false,
+        },
     ]
+}
+
+/// The colours of the drawing, a slot each.
+fn pennant_edits(model: &str) -> Vec<Edit> {
+    let mut edits = load(&["ink-blue", "chalk", "rust-red", "cork"]);
+    edits.push(Edit::Model(ModelEdit::KeepColours {
+        model: model.into(),
+        most: 4,
+    }));
+    edits
 }
 
 /// The plaque's lettering as flush inlays, in one click.

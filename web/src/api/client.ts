@@ -7,6 +7,10 @@ import type { Calibration } from "./generated/Calibration";
 import type { DefectKind } from "./generated/DefectKind";
 import type { DefectPlace } from "./generated/DefectPlace";
 import type { DepthsView } from "./generated/DepthsView";
+import type { DrawingOptions } from "./generated/DrawingOptions";
+import type { DrawingView } from "./generated/DrawingView";
+import type { DrawnBodies } from "./generated/DrawnBodies";
+import type { Flatwork } from "./generated/Flatwork";
 import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
@@ -202,6 +206,13 @@ export const api = {
   patches: async (id: number, model: number, crease: number) =>
     (await call(`jobs/${id}/models/${model}/patches?crease=${crease}`)).arrayBuffer(),
   staged: (id: number) => json<StagedView>(`staged/${id}`),
+  drawing: (staged: number) => json<DrawingView>(`staged/${staged}/drawing`),
+  readDrawing: (staged: number, options: DrawingOptions) =>
+    json<DrawingView>(`staged/${staged}/drawing`, { ...sent(options), method: "PUT" }),
+  drawnBodies: (staged: number, work: Flatwork) => json<DrawnBodies>(`staged/${staged}/drawing/bodies`, sent(work)),
+  modelOfDrawing: (staged: number, work: Flatwork) => json<StagedView>(`staged/${staged}/drawing/model`, sent(work)),
+  drawingOfModel: (id: number, model: number, instead?: number) =>
+    json<StagedView>(`jobs/${id}/models/${model}/drawing${instead === undefined ? "" : `?instead=${instead}`}`, post()),
   unstage: (id: number) => call(`staged/${id}`, { method: "DELETE" }),
   assemble: (asked: Assemble) => json<JobSummary[]>("jobs/assemble", sent(asked)),
   addModels: (id: number, asked: AddModels) => json<JobView>(`jobs/${id}/models`, sent(asked)),

@@ -10,10 +10,26 @@ export const stageNames: Record<Stage, string> = {
   handover: "Handover",
 };
 
+/** A drawing on the table, and the job or the model that it is for. */
+export interface DrawingRoute {
+  page: "drawing";
+  staged: number;
+  job?: number;
+  model?: number;
+}
+
 export type Route =
-  { page: "shelf" } | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean; file?: number } | { page: "run-sheet"; id: number };
+  | DrawingRoute
+  | { page: "shelf" }
+  | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean; file?: number }
+  | { page: "run-sheet"; id: number };
 
 function parse(path: string): Route {
+  const drawing = /^(?:\/jobs\/(\d+)(?:\/models\/(\d+))?)?\/drawings\/(\d+)$/.exec(path);
+  if (drawing) {
+    const [job, model, staged] = drawing.slice(1).map((n) => (n === undefined ? undefined : Number(n)));
+    return { page: "drawing", staged: staged ?? 0, job, model };
+  }
   const [, jobs, id, rest, file] = path.split("/");
   if (jobs === "jobs" && id && /^\d+$/.test(id)) {
     if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };

@@ -3,9 +3,12 @@
 mod model_file;
 mod mtl;
 mod obj;
+mod obj_write;
+mod objects;
 mod ply;
 mod ply_body;
 mod ply_header;
+mod ply_write;
 mod read;
 mod stl_ascii;
 mod stl_colours;
@@ -16,14 +19,18 @@ pub mod threemf_names;
 mod threemf_read;
 mod threemf_write;
 mod vrml;
+mod vrml_write;
 mod zipped;
 
 pub use model_file::{
     FileColour, FileColours, LARGEST_MM, MOST_FACETS, ModelFile, NO_COLOUR, Origin, Piece, Units,
 };
+pub use obj_write::write_obj;
+pub use ply_write::write_ply;
 pub use read::{Read, Reading, read};
 pub use stl_read::{Soup, StlError, StlKind, read_stl};
 pub use stl_write::write_stl;
 pub use text::writable;
 pub use threemf_write::{ColouredObject, Package, RegionColour, SlotMaterial, write_threemf};
+pub use vrml_write::write_vrml;
 pub use zipped::{PROJECT_LIST, bundle, is_project, unzip_files, zip_files};

@@ -3,6 +3,7 @@
 //!
 //! The package and its XML are written by the `lib3mf` crate, but for the rows of the meshes.
 
+use super::objects::used;
 use super::text::writable;
 use super::zipped::with_changed;
 use crate::Problem;
@@ -27,6 +28,8 @@ pub struct SlotMaterial {
 
 /// A region's colour.
 pub struct RegionColour {
+    /// What it is called.
+    pub name: String,
     /// The colour.
     pub colour: Colour,
     /// How much it hides, 0 to 1.
@@ -151,24 +154,7 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
 /// specification 1.3, section 4.1.4.1).
 fn rows_of(part: &ColouredObject<'_>, colours: usize) -> Option<Vec<String>> {
     const RUN: usize = 1 << 14;
-    let mut number = vec![u32::MAX; part.mesh.vertices.len()];
-    let mut vertices: Vec<u32> = Vec::new();
-    let mut triangles: Vec<([u32; 3], usize)> = Vec::with_capacity(part.facets.len());
-    for (facet, colour) in &part.facets {
-        let [a, b, c] = part.mesh.facets[*facet as usize];
-        if a == b || b == c || c == a {
-            continue;
-        }
-        let ids = [a, b, c].map(|v| {
-            let n = &mut number[v as usize];
-            if *n == u32::MAX {
-                *n = vertices.len() as u32;
-                vertices.push(v);
-            }
-            *n
-        });
-        triangles.push((ids, *colour));
-    }
+    let (vertices, triangles) = used(part);
     if triangles.is_empty() {
         return None;
     }

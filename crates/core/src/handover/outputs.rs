@@ -12,6 +12,12 @@ pub enum OutputKind {
     PrintZip,
     /// The coloured model.
     Model,
+    /// The same for programs that read OBJ.
+    Obj,
+    /// The same for programs that read PLY.
+    Ply,
+    /// The same for shops that print any colour.
+    Vrml,
     /// The closed bodies.
     Bodies,
     /// The plan for programs.
@@ -53,7 +59,7 @@ pub struct Output {
 
 impl Output {
     /// All files, in the order in which they are offered.
-    pub const ALL: [Output; 9] = [
+    pub const ALL: [Output; 12] = [
         Output {
             kind: OutputKind::Print,
             file: "print.gcode",
@@ -81,6 +87,36 @@ impl Output {
             carries: "Shape, parts and their names, a colour for every region, a material for every slot, millimetres.",
             loses: "Soak depth, what goes right through, the order and the purge.",
             media: "model/3mf",
+            needs_plan: false,
+            is_listed: true,
+        },
+        Output {
+            kind: OutputKind::Obj,
+            file: "model-obj.zip",
+            name: "Coloured model (OBJ and MTL, ZIP)",
+            carries: "Shape, parts and their names, a material with colour and opacity for every region.",
+            loses: "Units but in a comment, slots, what goes right through, the order and the purge.",
+            media: "application/zip",
+            needs_plan: false,
+            is_listed: true,
+        },
+        Output {
+            kind: OutputKind::Ply,
+            file: "model.ply",
+            name: "Coloured model (PLY)",
+            carries: "Shape, and the colour of every facet.",
+            loses: "Names, units but in a comment, opacity, slots, the order and the purge.",
+            media: "application/octet-stream",
+            needs_plan: false,
+            is_listed: true,
+        },
+        Output {
+            kind: OutputKind::Vrml,
+            file: "model.wrl",
+            name: "Coloured model (VRML97)",
+            carries: "Shape part by part, and the colour of every facet: what shops with a printer of all colours take.",
+            loses: "Units but in a word, opacity, slots, the order and the purge.",
+            media: "model/vrml",
             needs_plan: false,
             is_listed: true,
         },

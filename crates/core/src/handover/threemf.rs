@@ -1,9 +1,12 @@
-//! The coloured model as a 3MF package.
+//! The coloured model as 3MF, OBJ, PLY and VRML97.
 
 use super::check_not_empty;
 use crate::Problem;
 use crate::carve::refined;
-use crate::formats::{ColouredObject, Package, RegionColour, SlotMaterial, write_threemf};
+use crate::formats::{
+    ColouredObject, Package, RegionColour, SlotMaterial, write_obj, write_ply, write_threemf,
+    write_vrml,
+};
 use crate::job::Job;
 use crate::machine::Spool;
 
@@ -14,6 +17,39 @@ impl Job {
     /// # Errors
     /// `export-empty` for a job without models; `export-failed` if the writer refuses.
     pub fn threemf(&self, spools: &[Spool]) -> Result<Vec<u8>, Problem> {
+        self.packed(spools, write_threemf)?
+    }
+
+    /// A ZIP with an OBJ and its material file: an object for each part, a material for each region.
+    ///
+    /// # Errors
+    /// `export-empty`, `export-failed`.
+    pub fn obj(&self, spools: &[Spool]) -> Result<Vec<u8>, Problem> {
+        self.packed(spools, write_obj)?
+    }
+
+    /// A binary PLY with a colour for each facet.
+    ///
+    /// # Errors
+    /// `export-empty`.
+    pub fn ply(&self, spools: &[Spool]) -> Result<Vec<u8>, Problem> {
+        self.packed(spools, write_ply)
+    }
+
+    /// A VRML97 file with a shape for each part and a colour for each facet.
+    ///
+    /// # Errors
+    /// `export-empty`.
+    pub fn vrml(&self, spools: &[Spool]) -> Result<Vec<u8>, Problem> {
+        self.packed(spools, write_vrml)
+    }
+
+    /// The parts with their colours, for a writer.
+    fn packed<R>(
+        &self,
+        spools: &[Spool],
+        write: impl FnOnce(&Package<'_>) -> R,
+    ) -> Result<R, Problem> {
         check_not_empty(self)?;
         let slots: Vec<u8> = {
             let mut used: Vec<u8> = self.live_regions().map(|(n, _)| self.slot_of(n)).collect();
@@ -28,6 +64,7 @@ impl Job {
         for (number, region) in self.live_regions() {
             colour_of[number as usize] = regions.len();
             regions.push(RegionColour {
+                name: region.name.clone(),
                 colour: region.colour,
                 opacity: region.opacity,
             });
@@ -66,14 +103,14 @@ impl Job {
         } else {
             ""
         };
-        write_threemf(&Package {
+        Ok(write(&Package {
             title: &self.name,
             description: description.into(),
             materials: materials.collect(),
             regions,
             objects,
             copies: self.copies.shifts(self.bounds().size()),
-        })
+        }))
     }
 
     /// What a slot prints with: its spool, or what is known of the first region that asks for it.

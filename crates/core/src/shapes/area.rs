@@ -1,6 +1,6 @@
 //! What is covered: shapes with holes.
 
-use super::lattice::{LATTICE_MM, Ring, place, ring, steps};
+use super::lattice::{LATTICE_MM, Ring, place, ring, spot, steps};
 use super::simplify::simplified;
 use i_overlay::core::fill_rule::FillRule;
 use i_overlay::core::overlay::Overlay;
@@ -15,6 +15,15 @@ use i_overlay::mesh::int::style::{IntLineJoin, IntOutlineStyle};
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Area {
     shapes: Vec<Vec<Ring>>,
+}
+
+/// What counts as inside of lines that cross (SVG 1.1, 11.3, `fill-rule`).
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Winding {
+    /// What they go around at least once more one way than the other.
+    NonZero,
+    /// What they go around an odd number of times.
+    EvenOdd,
 }
 
 /// Steps of a turn where an offset goes round a corner: an arc of half a line is off by less than 2 µm.
@@ -46,9 +55,60 @@ impl Area {
         }
     }
 
+    /// What is inside of some closed lines in mm that may cross one another, however they are wound.
+    pub fn wound(rings: &[Vec<[f64; 2]>], winding: Winding) -> Area {
+        let rings: Vec<Ring> = rings
+            .iter()
+            .map(|r| ring(r))
+            .filter(|r| r.len() > 2)
+            .collect();
+        if rings.is_empty() {
+            return Area::default();
+        }
+        let rule = match winding {
+            Winding::NonZero => FillRule::NonZero,
+            Winding::EvenOdd => FillRule::EvenOdd,
+        };
+        let mut overlay = Overlay::<i32>::from_subj(&rings);
+        Area {
+            shapes: overlay.overlay(OverlayRule::Subject, rule),
+        }
+    }
+
     /// A rectangle in mm.
     pub fn rectangle(low: [f64; 2], high: [f64; 2]) -> Area {
         Area::of(&[vec![low, [high[0], low[1]], high, [low[0], high[1]]]])
+    }
+
+    /// Those of its shapes that come near a box, mm.
+    pub fn near(&self, low: [f64; 2], high: [f64; 2]) -> Area {
+        let (low, high) = (spot(low), spot(high));
+        let is_near = |shape: &&Vec<Ring>| {
+            let outer = &shape[0];
+            let xs = outer.iter().map(|p| p.x);
+            let ys = outer.iter().map(|p| p.y);
+            let (l, h) = (xs.clone().min(), xs.max());
+            let (b, t) = (ys.clone().min(), ys.max());
+            l <= Some(high.x) && h >= Some(low.x) && b <= Some(high.y) && t >= Some(low.y)
+        };
+        Area {
+            shapes: self.shapes.iter().filter(is_near).cloned().collect(),
+        }
+    }
+
+    /// Mirrored left to right within a width from 0, mm.
+    pub fn mirrored(&self, width_mm: f64) -> Area {
+        let width = steps(width_mm);
+        let turned = |ring: &Ring| {
+            ring.iter()
+                .rev()
+                .map(|p| IntPoint::new(width - p.x, p.y))
+                .collect()
+        };
+        let shapes = self.shapes.iter();
+        Area {
+            shapes: shapes.map(|s| s.iter().map(turned).collect()).collect(),
+        }
     }
 
     /// Whether nothing is covered.

@@ -10,6 +10,7 @@ use super::lattice::{LATTICE_MM, Ring, steps};
 use super::simplify::simplified;
 use boostvoronoi::prelude::{Builder, Diagram};
 use std::collections::BTreeMap;
+use std::panic::{AssertUnwindSafe, catch_unwind};
 
 /// A line along the middle.
 #[derive(Debug, Clone, PartialEq)]
@@ -89,8 +90,7 @@ impl Web {
                 r.iter().zip(next).map(|(a, b)| [a.x, a.y, b.x, b.y])
             })
             .collect();
-        let builder = Builder::<i32>::default().with_segments(sides.iter()).ok()?;
-        let diagram = builder.build().ok()?;
+        let diagram = diagram(&sides)?;
         let mut web = Web {
             places: Vec::new(),
             radii: Vec::new(),
@@ -237,6 +237,15 @@ impl Web {
     }
 }
 
+/// The diagram of closed lines. Of some that come very near to one another the library asserts what does not hold: there is none then.
+fn diagram(sides: &[[i32; 4]]) -> Option<Diagram> {
+    let built = catch_unwind(AssertUnwindSafe(|| {
+        let builder = Builder::<i32>::default().with_segments(sides.iter()).ok()?;
+        builder.build().ok()
+    }));
+    built.ok().flatten()
+}
+
 /// Moves the first place outward, to where a round end would touch the edge less a quarter of the width.
 fn reach_on(points: &mut [([f64; 2], f64)]) {
     let ((p, width), (q, _)) = (points[0], points[1]);
@@ -264,6 +273,9 @@ fn inner_edge(
     let end = |vertex| {
         let vertex = diagram.vertex(vertex).ok()?;
         let p = [vertex.x(), vertex.y()];
+        if !p.iter().all(|c| c.is_finite()) {
+            return None;
+        }
         Some((vertex.get_id().usize(), p, away(p, side)))
     };
     let first = end(edge.vertex0()?)?;

@@ -9,7 +9,7 @@ mod lines;
 mod middle;
 mod simplify;
 
-pub use area::Area;
+pub use area::{Area, Winding};
 pub use lattice::{LATTICE_MM, Ring, place, ring, spot};
 pub use lines::{Line, Polyline, clip_lines};
 pub use middle::{MiddleLine, middle_lines};

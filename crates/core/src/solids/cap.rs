@@ -15,7 +15,7 @@ use std::collections::HashMap;
 ///
 /// # Source
 /// Constrained Delaunay triangulation by the `spade` crate; inside is told by winding, edge by edge.
-pub(super) fn lid(
+pub(crate) fn lid(
     vertices: &[[f64; 3]],
     edges: &[(u32, u32)],
     normal: [f64; 3],

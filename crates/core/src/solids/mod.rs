@@ -20,6 +20,7 @@ mod teeth;
 mod walls;
 
 pub use boolean::{BooleanError, Wanted, boolean};
+pub(crate) use cap::lid;
 pub use capped::capped;
 pub use inlay::{Inlay, InlayError, InlayOptions, inlay, narrowest, walls_moved};
 pub use overlap::{Meeting, Pair, meetings};

@@ -23,7 +23,7 @@ impl Models for One {
 }
 
 /// Two boxes, lifted off the bed; the top of the first is red, the second is blue.
-fn job() -> History {
+pub(crate) fn job() -> History {
     let boxes = [
         box_mesh([0.0, 0.0, 5.0], [20.0, 20.0, 15.0]),
         box_mesh([30.0, 0.0, 5.0], [40.0, 10.0, 15.0]),

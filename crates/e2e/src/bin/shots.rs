@@ -14,19 +14,6 @@ use varichrom_e2e::{
 /// Time for the bench to draw in software.
 const DRAWN: Duration = Duration::from_millis(1500);
 
-/// A lamp stand in three files that share their coordinates.
-fn set_of_three() -> Vec<(&'static str, Vec<u8>)> {
-    use varichrom_demo::{PlyKind, box_mesh, obj, ply, revolve, stl};
-    let foot = box_mesh([-30.0, -30.0, 0.0], [30.0, 30.0, 6.0]);
-    let post = revolve(&[(0.0, 6.0), (8.0, 6.0), (6.0, 44.0), (0.0, 44.0)], 96);
-    let shade = revolve(&[(0.0, 44.0), (22.0, 44.0), (12.0, 66.0), (0.0, 66.0)], 96);
-    vec![
-        ("stand-foot.stl", stl(&foot, "Foot")),
-        ("stand-post.obj", obj(&post, "Post")),
-        ("stand-shade.ply", ply(&shade, PlyKind::Little)),
-    ]
-}
-
 #[tokio::main]
 async fn main() -> Result<()> {
     let folder = std::env::args_os().nth(1).map_or_else(
@@ -76,20 +63,27 @@ async fn main() -> Result<()> {
     save("intake").await?;
     size.click().await?;
 
-    // Several files at once, each with its part of the question.
+    // A drawing on its way to bodies.
     client.goto(&app.url).await?;
-    let parts = data.path().join("parts");
-    std::fs::create_dir_all(&parts)?;
-    let mut chosen = Vec::new();
-    for (name, bytes) in set_of_three() {
-        let file = parts.join(name);
-        std::fs::write(&file, bytes)?;
-        chosen.push(file.to_string_lossy().into_owned());
-    }
+    let drawing = data.path().join("harbour-pennant.svg");
+    std::fs::write(
+        &drawing,
+        varichrom_demo::PENNANT.replace("stroke-width=\"1\"", "stroke-width=\"0.31\""),
+    )?;
     let picker = client.find(Locator::Css("input[type=file]")).await?;
-    picker.send_keys(&chosen.join("\n")).await?;
-    wait_for(client, "[role='dialog']", |t| t.contains("belong together")).await?;
-    save("arrival").await?;
+    picker.send_keys(&drawing.to_string_lossy()).await?;
+    wait_for(client, "[aria-label='What it comes to']", |t| {
+        t.contains("thinner")
+    })
+    .await?;
+    for label in ["Base plate", "Eyelet"] {
+        click(client, &format!("//label[contains(., '{label}')]")).await?;
+    }
+    wait_for(client, "[aria-label='What it comes to']", |t| {
+        t.contains("5 bodies")
+    })
+    .await?;
+    save("drawing").await?;
 
     client.goto(&format!("{job}/colour")).await?;
     wait_for(client, "[aria-label='If printed now']", |t| {

@@ -3,6 +3,7 @@
 mod by_hand;
 mod colour_tools;
 mod colour_views;
+mod drawing;
 mod held;
 mod intake;
 mod load;

@@ -70,6 +70,18 @@ pub(crate) async fn file(
                 let rack = app.workshop.rack()?;
                 session.with_job(Job::clone).threemf(&rack)?
             }
+            OutputKind::Obj => {
+                let rack = app.workshop.rack()?;
+                session.with_job(Job::clone).obj(&rack)?
+            }
+            OutputKind::Ply => {
+                let rack = app.workshop.rack()?;
+                session.with_job(Job::clone).ply(&rack)?
+            }
+            OutputKind::Vrml => {
+                let rack = app.workshop.rack()?;
+                session.with_job(Job::clone).vrml(&rack)?
+            }
             OutputKind::Bodies => session.parts_zip(ask.depth, &is_wanted)?,
             OutputKind::Plan => session.plan_json(&app.workshop)?.into_bytes(),
             OutputKind::Swaps => plan_csv(&*session.ready_plan()?).into_bytes(),

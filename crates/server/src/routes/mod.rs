@@ -2,6 +2,7 @@
 
 mod card;
 mod colouring;
+mod drawings;
 mod events;
 mod exports;
 mod jobs;

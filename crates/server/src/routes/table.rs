@@ -1,8 +1,8 @@
 //! Every call, once: its path and method stand with its handler, and the OpenAPI document is made of the same.
 
 use super::{
-    card, colouring, events, exports, jobs, load, meshes, parts, plans, rack, rehearsal, release,
-    runs, sending, sliced, staged,
+    card, colouring, drawings, events, exports, jobs, load, meshes, parts, plans, rack, rehearsal,
+    release, runs, sending, sliced, staged,
 };
 use crate::app::AppState;
 use axum::extract::DefaultBodyLimit;
@@ -31,6 +31,10 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(jobs::list, jobs::import))
         .routes(routes!(staged::stage))
         .routes(routes!(staged::show, staged::forget))
+        .routes(routes!(drawings::show, drawings::read))
+        .routes(routes!(drawings::bodies))
+        .routes(routes!(drawings::model))
+        .routes(routes!(drawings::of_model))
         .routes(routes!(staged::assemble))
         .routes(routes!(staged::add))
         .routes(routes!(staged::revise))

@@ -4,6 +4,7 @@ mod bodies;
 mod calibrating;
 mod card;
 mod colouring;
+mod drawings;
 mod editing;
 mod importing;
 mod load;

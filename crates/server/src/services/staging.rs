@@ -1,5 +1,6 @@
 //! Files on their way in: opened off the request threads, with progress and a stop, before a job takes them.
 
+use super::drawings::OnTable;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
 use crate::wire::{StagedState, StagedView};
@@ -15,12 +16,14 @@ use varichrom_core::model::OpenMesh;
 const MOST_STAGED: usize = 64;
 
 /// How far a file is.
-enum Stage {
+pub(super) enum Stage {
     Opening,
     /// A file that belongs beside another, such as a material file.
     Beside,
     Refused(Problem),
     Ready(Arc<OpenMesh>),
+    /// A drawing, of which bodies are still to be made.
+    Drawing(OnTable),
 }
 
 /// A file on its way in.
@@ -58,6 +61,10 @@ impl Staged {
         match &*lock(&self.stage) {
             Stage::Ready(open) => Ok(open.clone()),
             Stage::Refused(problem) => Err(problem.clone().into()),
+            Stage::Drawing(_) => {
+                let message = format!("{} is a drawing and no model yet", self.file);
+                Err(Problem::new("file-not-ready", message, "", "Make its bodies first.").into())
+            }
             Stage::Opening | Stage::Beside => {
                 let message = format!("{} is not open yet", self.file);
                 Err(Problem::new("file-not-ready", message, "", "Wait until it is open.").into())
@@ -65,21 +72,40 @@ impl Staged {
         }
     }
 
-    fn work(&self) {
-        let reading = Reading {
-            beside: &|_| None,
-            progress: &|done| {
-                let share = (1000.0 * done) as u32;
-                self.done.store(share, Ordering::Relaxed);
-                !self.is_stopped.load(Ordering::SeqCst)
-            },
-        };
-        let stage = match OpenMesh::read(&self.bytes, &reading) {
-            Ok(open) => Stage::Ready(Arc::new(open)),
-            Err(problem) => Stage::Refused(problem),
-        };
+    /// The drawing, if it is one.
+    ///
+    /// # Errors
+    /// Why it was refused, or that it is none.
+    pub(super) fn drawing(&self) -> Result<OnTable, ApiError> {
+        match &*lock(&self.stage) {
+            Stage::Drawing(table) => Ok(table.clone()),
+            Stage::Refused(problem) => Err(problem.clone().into()),
+            Stage::Opening | Stage::Beside | Stage::Ready(_) => {
+                Err(ApiError::NotFound("drawing on the table"))
+            }
+        }
+    }
+
+    pub(super) fn put(&self, stage: Stage) {
         *lock(&self.stage) = stage;
         self.settled.send_replace(true);
+    }
+
+    fn work(&self) {
+        let progress = |done| {
+            let share = (1000.0 * done) as u32;
+            self.done.store(share, Ordering::Relaxed);
+            !self.is_stopped.load(Ordering::SeqCst)
+        };
+        if let Some(read) = OnTable::read(&self.file, &self.bytes, &progress) {
+            return self.put(read.map_or_else(Stage::Refused, Stage::Drawing));
+        }
+        let reading = Reading {
+            beside: &|_| None,
+            progress: &progress,
+        };
+        let read = OpenMesh::read(&self.bytes, &reading);
+        self.put(read.map_or_else(Stage::Refused, |open| Stage::Ready(Arc::new(open))));
     }
 
     fn view(&self) -> StagedView {
@@ -88,6 +114,7 @@ impl Staged {
                 done: f64::from(self.done.load(Ordering::Relaxed)) / 1000.0,
             },
             Stage::Beside => StagedState::Beside,
+            Stage::Drawing(_) => StagedState::Drawing,
             Stage::Refused(problem) => StagedState::Refused {
                 problem: problem.clone(),
             },
@@ -165,30 +192,42 @@ impl Workshop {
             let other = self.staged(*id)?;
             others.push((other.file.clone(), other.bytes.clone()));
         }
+        let bytes = bundle((file, bytes.to_vec()), &others)?;
+        let stage = match is_material {
+            true => Stage::Beside,
+            false => Stage::Opening,
+        };
+        let staged = self.put_in_line(file, bytes, stage);
+        if !is_material {
+            let work = staged.clone();
+            tokio::task::spawn_blocking(move || work.work());
+        }
+        Ok(staged.view())
+    }
+
+    /// Puts a drawing that was read already on the table.
+    pub(super) fn put_on_table(&self, file: &str, table: OnTable) -> StagedView {
+        let staged = self.put_in_line(file, Vec::new(), Stage::Drawing(table));
+        staged.view()
+    }
+
+    fn put_in_line(&self, file: &str, bytes: Vec<u8>, stage: Stage) -> Arc<Staged> {
+        let is_settled = !matches!(stage, Stage::Opening);
         let staged = Arc::new(Staged {
             id: self.staging.next.fetch_add(1, Ordering::SeqCst) + 1,
             file: file.chars().take(255).collect(),
-            bytes: bundle((file, bytes.to_vec()), &others)?,
-            stage: Mutex::new(if is_material {
-                Stage::Beside
-            } else {
-                Stage::Opening
-            }),
+            bytes,
+            stage: Mutex::new(stage),
             done: AtomicU32::new(0),
             is_stopped: AtomicBool::new(false),
-            settled: watch::Sender::new(is_material),
+            settled: watch::Sender::new(is_settled),
         });
         let mut files = lock(&self.staging.files);
         files.push(staged.clone());
         if files.len() > MOST_STAGED {
             files.remove(0).is_stopped.store(true, Ordering::SeqCst);
         }
-        drop(files);
-        if !is_material {
-            let work = staged.clone();
-            tokio::task::spawn_blocking(move || work.work());
-        }
-        Ok(staged.view())
+        staged
     }
 
     pub(super) fn staged(&self, id: u32) -> Result<Arc<Staged>, ApiError> {

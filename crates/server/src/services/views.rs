@@ -3,6 +3,7 @@
 use crate::wire::{GroupView, JobView, ModelView, PartView, PlaceView, RegionView, SlotView};
 use varichrom_core::advice::filament_in_slot;
 use varichrom_core::advice::intake::size_doubt;
+use varichrom_core::drawing::is_drawing_name;
 use varichrom_core::job::{History, Job, JobModel, LengthUnit};
 use varichrom_core::machine::Spool;
 use varichrom_core::mesh::Affine;
@@ -181,6 +182,7 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
         metadata: origin.metadata.clone(),
         low_mm: bounds.min,
         name: model.name.clone(),
+        is_drawn: is_drawing_name(&model.file),
         file: model.file.clone(),
         format: open.origin.format.into(),
         size_mm: bounds.size(),

@@ -28,6 +28,8 @@ pub(crate) enum StagedState {
     },
     /// It belongs beside another file, as a material file does.
     Beside,
+    /// A drawing or a picture, of which bodies are still to be made.
+    Drawing,
     /// It cannot be used.
     Refused {
         /// Why.

@@ -1,6 +1,7 @@
 //! What travels to the browser. Generated into TypeScript; numbers of regions index the label buffers.
 
 mod colour;
+mod drawing;
 mod export;
 mod intake;
 mod load;
@@ -15,6 +16,7 @@ mod sliced;
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
 };
+pub(crate) use drawing::{DrawingView, DrawnBodies, DrawnBody, InkView, NoteView, ThinView};
 pub(crate) use intake::{
     AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
 };
@@ -137,6 +139,8 @@ pub struct ModelView {
     pub name: String,
     /// File it came from.
     pub file: String,
+    /// Whether it was made of a drawing, which can be changed.
+    pub is_drawn: bool,
     /// Format by content.
     pub format: String,
     /// Changes whenever the mesh is another: a mesh once fetched is good as long as this stays.

@@ -17,6 +17,10 @@ name: string,
  */
 file: string, 
 /**
+ * Whether it was made of a drawing, which can be changed.
+ */
+is_drawn: boolean, 
+/**
  * Format by content.
  */
 format: string, 

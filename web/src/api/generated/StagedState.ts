@@ -8,7 +8,7 @@ export type StagedState = { "state": "opening",
 /**
  * Finished share, 0 to 1.
  */
-done: number, } | { "state": "beside" } | { "state": "refused", 
+done: number, } | { "state": "beside" } | { "state": "drawing" } | { "state": "refused", 
 /**
  * Why.
  */

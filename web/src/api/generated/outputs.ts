@@ -26,6 +26,30 @@ export const outputs = {
   "needsPlan": false,
   "isListed": true
 },
+"obj": {
+  "file": "model-obj.zip",
+  "name": "Coloured model (OBJ and MTL, ZIP)",
+  "carries": "Shape, parts and their names, a material with colour and opacity for every region.",
+  "loses": "Units but in a comment, slots, what goes right through, the order and the purge.",
+  "needsPlan": false,
+  "isListed": true
+},
+"ply": {
+  "file": "model.ply",
+  "name": "Coloured model (PLY)",
+  "carries": "Shape, and the colour of every facet.",
+  "loses": "Names, units but in a comment, opacity, slots, the order and the purge.",
+  "needsPlan": false,
+  "isListed": true
+},
+"vrml": {
+  "file": "model.wrl",
+  "name": "Coloured model (VRML97)",
+  "carries": "Shape part by part, and the colour of every facet: what shops with a printer of all colours take.",
+  "loses": "Units but in a word, opacity, slots, the order and the purge.",
+  "needsPlan": false,
+  "isListed": true
+},
 "bodies": {
   "file": "parts.zip",
   "name": "One STL for each body (ZIP)",

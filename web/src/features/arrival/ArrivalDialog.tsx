@@ -11,12 +11,15 @@ export function ArrivalDialog({
   files,
   isAdding,
   onChoose,
+  onDraw,
   onStop,
 }: {
   files: Arriving[];
   /** The files go into a job that is open. */
   isAdding?: boolean;
   onChoose: (how: Arrangement) => void;
+  /** A drawing among them goes to its page. */
+  onDraw: (staged: number) => void;
   onStop: () => void;
 }) {
   const ready = files.filter(isReady);
@@ -42,7 +45,7 @@ export function ArrivalDialog({
           <Dialog.Title className="truncate text-base font-semibold">{title}</Dialog.Title>
           <ul className="mt-3 min-h-0 overflow-y-auto border-t border-line" aria-label="Files">
             {files.map((f, i) => (
-              <Line key={i} file={f} />
+              <Line key={i} file={f} onDraw={onDraw} />
             ))}
           </ul>
           {isSettled && ready.length > 1 && (
@@ -69,7 +72,7 @@ export function ArrivalDialog({
   );
 }
 
-function Line({ file }: { file: Arriving }) {
+function Line({ file, onDraw }: { file: Arriving; onDraw: (staged: number) => void }) {
   const s = file.state;
   return (
     <li className="flex items-baseline gap-4 border-b border-line py-2">
@@ -91,6 +94,11 @@ function Line({ file }: { file: Arriving }) {
             {s.format} · {s.parts === 1 ? "1 part" : `${count(s.parts)} parts`}
             {s.has_colours && " · brings colours"}
           </span>
+        )}
+        {s.state === "drawing" && (
+          <button type="button" className="font-semibold text-plum hover:underline" onClick={() => file.id !== null && onDraw(file.id)}>
+            Make bodies of this drawing
+          </button>
         )}
         {s.state === "beside" && <span className="block text-soft">Materials for the OBJ files</span>}
       </span>

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
 
 /** What the file picker offers; the content decides in the end. */
-export const endings = ".stl,.obj,.mtl,.ply,.3mf,.wrl,.vrml,.zip,.gcode,.gco,.g";
+export const endings = ".stl,.obj,.mtl,.ply,.3mf,.wrl,.vrml,.zip,.gcode,.gco,.g,.svg,.png,.jpg,.jpeg,.webp";
 
 /** Takes files dropped anywhere on it. */
 export function DropZone({ what, onFiles, children }: { what: string; onFiles: (files: File[]) => void; children: ReactNode }) {

@@ -87,4 +87,7 @@ export function useArrival() {
   return { files, take, stop, clear };
 }
 
+/** A drawing, which goes to a page of its own. */
+export const drawingOf = (files: Arriving[]) => files.find((f) => f.id !== null && f.state.state === "drawing")?.id ?? null;
+
 export const isReady = (f: Arriving) => f.id !== null && f.state.state === "ready";

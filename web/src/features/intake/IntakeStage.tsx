@@ -7,7 +7,7 @@ import { useIntake, within } from "../../state/intake";
 import { go } from "../../state/route";
 import { ArrivalDialog } from "../arrival/ArrivalDialog";
 import { DropZone, endings } from "../arrival/DropZone";
-import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
+import { drawingOf, isReady, useArrival, type Arriving } from "../arrival/useArrival";
 import { Cautions, early } from "../plan/Cautions";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { LostEdits } from "./LostEdits";
@@ -41,6 +41,10 @@ export function IntakeStage({ job }: { job: JobView }) {
     add({ staged: files.filter(isReady).flatMap((f) => f.id ?? []), arrangement });
     arrival.clear();
   };
+  const draw = (staged: number) => {
+    arrival.clear();
+    go(`/jobs/${job.id}/drawings/${staged}`);
+  };
   const take = async (chosen: File[]) => {
     const files = chosen.length > 0 ? await arrival.take(chosen) : null;
     const isPrint = (f: Arriving) => f.state.state === "refused" && f.state.problem.code === "print-file";
@@ -51,8 +55,10 @@ export function IntakeStage({ job }: { job: JobView }) {
       if (kept) go(`/jobs/${job.id}/sliced/${kept.id}`);
       return;
     }
+    const drawing = files ? drawingOf(files) : null;
+    if (drawing !== null && files?.length === 1) return draw(drawing);
     const isPlain = files?.every((f) => f.state.state !== "refused");
-    if (files && isPlain && files.filter(isReady).length === 1) addReady(files, "together");
+    if (files && drawing === null && isPlain && files.filter(isReady).length === 1) addReady(files, "together");
   };
   const model = selection.of === "everything" ? undefined : job.models[selection.model];
   return (
@@ -90,7 +96,7 @@ export function IntakeStage({ job }: { job: JobView }) {
           <IntakeBench job={job} selection={selection} />
         </Suspense>
       </div>
-      <ArrivalDialog files={arrival.files} isAdding onStop={arrival.stop} onChoose={(how) => addReady(arrival.files, how)} />
+      <ArrivalDialog files={arrival.files} isAdding onDraw={draw} onStop={arrival.stop} onChoose={(how) => addReady(arrival.files, how)} />
     </DropZone>
   );
 }

@@ -1,8 +1,10 @@
 import { useRef } from "react";
+import { api, Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { LengthUnit } from "../../api/generated/LengthUnit";
 import type { ModelView } from "../../api/generated/ModelView";
 import { useChanges } from "../../api/queries";
+import { useNotice } from "../../state/notice";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { count, volume } from "../../ui/format";
@@ -10,7 +12,7 @@ import { NameField } from "../../ui/NameField";
 import { Select } from "../../ui/Select";
 import { endings } from "../arrival/DropZone";
 import { ArrivalDialog } from "../arrival/ArrivalDialog";
-import { isReady, useArrival } from "../arrival/useArrival";
+import { drawingOf, isReady, useArrival } from "../arrival/useArrival";
 import { Defects } from "./Defects";
 import { Fact, SizeLine } from "./Facts";
 import { SplitAnswer } from "./SplitAnswer";
@@ -28,9 +30,24 @@ export const unitNames: Record<LengthUnit, string> = {
 export function ModelCard({ job, index, model }: { job: JobView; index: number; model: ModelView }) {
   const { edit, revise } = useChanges(job.id);
   const arrival = useArrival();
+  const show = useNotice((s) => s.show);
   const picker = useRef<HTMLInputElement>(null);
+  const draw = (staged: number) => {
+    arrival.clear();
+    go(`/jobs/${job.id}/models/${index}/drawings/${staged}`);
+  };
+  /** The drawing that it was made of, or another one in its place with all that was said of it. */
+  const changeDrawing = async (instead?: number) => {
+    try {
+      draw(model.is_drawn ? (await api.drawingOfModel(job.id, index, instead)).id : (instead ?? 0));
+    } catch (e) {
+      if (e instanceof Refused) show(e.problem);
+    }
+  };
   const replace = async (files: File[]) => {
     const settled = await arrival.take(files);
+    const drawing = settled ? drawingOf(settled) : null;
+    if (drawing !== null) return changeDrawing(drawing);
     const id = settled?.find(isReady)?.id;
     if (id !== undefined && id !== null && settled?.every((f) => f.state.state !== "refused")) {
       arrival.clear();
@@ -132,6 +149,7 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
         <Button kind="main" onClick={() => go(`/jobs/${job.id}/colour`)}>
           Colour it
         </Button>
+        {model.is_drawn && <Button onClick={() => void changeDrawing()}>Change the drawing</Button>}
         <Button onClick={() => picker.current?.click()} title="Every edit is done again on the new version">
           Replace by a new version
         </Button>
@@ -148,7 +166,7 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
           e.target.value = "";
         }}
       />
-      <ArrivalDialog files={arrival.files} isAdding onStop={arrival.stop} onChoose={arrival.stop} />
+      <ArrivalDialog files={arrival.files} isAdding onDraw={draw} onStop={arrival.stop} onChoose={arrival.stop} />
     </article>
   );
 }

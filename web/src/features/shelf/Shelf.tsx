@@ -9,7 +9,7 @@ import { Button } from "../../ui/Button";
 import { Trouble, Waiting } from "../../ui/states";
 import { ArrivalDialog } from "../arrival/ArrivalDialog";
 import { DropZone, endings } from "../arrival/DropZone";
-import { isReady, useArrival, type Arriving } from "../arrival/useArrival";
+import { drawingOf, isReady, useArrival, type Arriving } from "../arrival/useArrival";
 import { Brand } from "../shell/Brand";
 import { ShelfRow } from "./ShelfRow";
 import { WaitingJobs } from "./WaitingJobs";
@@ -58,6 +58,10 @@ export function Shelf() {
       if (e instanceof Refused) show(e.problem);
     }
   };
+  const draw = (staged: number) => {
+    arrival.clear();
+    go(`/drawings/${staged}`);
+  };
   const take = async (chosen: File[]) => {
     if (chosen.length === 0) return;
     close();
@@ -72,8 +76,10 @@ export function Shelf() {
     const prints = chosen.filter((c) => files.some((f) => f.file === c.name && isPrint(f)));
     if (files.every((f) => isPrint(f) || isProject(f))) arrival.clear();
     await openPrints(prints, chosen.length === 1);
+    const drawing = drawingOf(files);
+    if (drawing !== null && files.length === 1) return draw(drawing);
     const isPlain = files.every((f) => f.state.state !== "refused");
-    if (isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
+    if (drawing === null && isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
   };
   const remove = useMutation({
     mutationFn: api.remove,
@@ -104,7 +110,7 @@ export function Shelf() {
         <main className="mx-auto w-full max-w-5xl flex-1 overflow-y-auto px-8 py-8">
           <div className="flex items-baseline justify-between">
             <h1 className="text-xl">Shelf</h1>
-            <span className="text-soft">Drop STL, OBJ, PLY, 3MF or VRML files, a whole job, or a print file, anywhere on this page</span>
+            <span className="text-soft">Drop models, drawings and pictures, a whole job, or a print file, anywhere on this page</span>
           </div>
           <WaitingJobs />
           <div className="mt-4 border-t border-line">
@@ -125,7 +131,7 @@ export function Shelf() {
             ))}
           </div>
         </main>
-        <ArrivalDialog files={arrival.files} onStop={arrival.stop} onChoose={(how) => void assemble(arrival.files, how)} />
+        <ArrivalDialog files={arrival.files} onDraw={draw} onStop={arrival.stop} onChoose={(how) => void assemble(arrival.files, how)} />
       </div>
     </DropZone>
   );

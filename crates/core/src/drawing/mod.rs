@@ -1,0 +1,130 @@
+//! Drawings and pictures, and how they become bodies: [`read_svg`] and [`read_picture`] lay them flat, [`Flatwork`] says what becomes of
+//! each colour, and [`Flatwork::bodies`] makes closed bodies of it, one for each colour.
+//!
+//! Frames: mm, x to the right, y up, the lower left corner of the page at the origin.
+
+mod bodies;
+mod flat;
+mod flatwork;
+mod fonts;
+mod gradient;
+mod kept;
+mod overlap;
+mod picture;
+mod prism;
+mod svg;
+mod thin;
+mod trace;
+
+pub use bodies::{Body, bodies_threemf};
+pub use flat::{Flat, Ink, Note};
+pub use flatwork::{Base, Eyelet, Fate, Flatwork, InkChoice, Outline, Side};
+pub use kept::{Drawn, Said};
+pub use picture::{PictureOptions, is_picture, read_picture};
+pub use prism::prism;
+pub use svg::{SvgOptions, read_svg};
+pub use thin::{ThinPlace, thickened, thin_places};
+
+use crate::Problem;
+use serde::{Deserialize, Serialize};
+
+/// The least and the largest side that a drawing may have, mm.
+pub const SIDES_MM: [f64; 2] = [1.0, 2000.0];
+
+/// Colours that a drawing can be reduced to at most.
+pub const MOST_COLOURS: usize = 32;
+
+/// How a drawing is read.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct DrawingOptions {
+    /// How wide it is to be, mm; as it says itself, or 80 mm on the longer side of a picture, without.
+    pub width_mm: Option<f64>,
+    /// Colours it is reduced to; all of a drawing, and 4 of a picture, without.
+    pub colours: Option<usize>,
+    /// Steps that a gradient of a drawing becomes; one is its mean.
+    pub steps: usize,
+    /// What of a picture is smaller is given to what is around it, mm².
+    pub specks_mm2: f64,
+    /// How far borders of a picture are straightened, mm.
+    pub smooth_mm: f64,
+}
+
+impl Default for DrawingOptions {
+    fn default() -> DrawingOptions {
+        let of_pictures = PictureOptions::default();
+        DrawingOptions {
+            width_mm: None,
+            colours: None,
+            steps: 1,
+            specks_mm2: of_pictures.specks_mm2,
+            smooth_mm: of_pictures.smooth_mm,
+        }
+    }
+}
+
+/// Reads a drawing of any kind, which is known by what is in it.
+///
+/// # Errors
+/// What [`read_svg`] and [`read_picture`] say; `drawing-unknown` for anything else.
+pub fn read_drawing(
+    bytes: &[u8],
+    options: &DrawingOptions,
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Flat, Problem> {
+    if picture::is_picture(bytes) {
+        let usual = PictureOptions::default();
+        let options = PictureOptions {
+            width_mm: options.width_mm,
+            colours: options.colours.unwrap_or(usual.colours),
+            specks_mm2: options.specks_mm2,
+            smooth_mm: options.smooth_mm,
+        };
+        return read_picture(bytes, &options, progress);
+    }
+    if svg::is_svg(bytes) {
+        let options = SvgOptions {
+            width_mm: options.width_mm,
+            colours: options.colours,
+            steps: options.steps,
+        };
+        return read_svg(bytes, &options, progress);
+    }
+    Err(Problem::new(
+        "drawing-unknown",
+        "This is no drawing or picture that is known here",
+        "",
+        "Give an SVG drawing, or a PNG, JPEG or WebP picture.",
+    ))
+}
+
+/// Whether a file of that name is a drawing or a picture; a model that is made of one keeps the drawing's name.
+pub fn is_drawing_name(file: &str) -> bool {
+    let ending = file.rsplit('.').next().unwrap_or_default();
+    ["svg", "png", "jpg", "jpeg", "webp"]
+        .iter()
+        .any(|e| ending.eq_ignore_ascii_case(e))
+}
+
+/// Whether some bytes look like a drawing or a picture.
+pub fn is_drawing(bytes: &[u8]) -> bool {
+    picture::is_picture(bytes) || svg::is_svg(bytes)
+}
+
+/// The width that a drawing gets: as asked, if that is a size at all.
+fn checked_width(asked: Option<f64>, own: f64) -> Result<f64, Problem> {
+    let width = asked.unwrap_or(own);
+    match width.is_finite() && (SIDES_MM[0]..=SIDES_MM[1]).contains(&width) {
+        true => Ok(width),
+        false => Err(Problem::new(
+            "drawing-size",
+            format!("A drawing of {} mm cannot be made", crate::figure(width)),
+            "width",
+            format!(
+                "Give a width between {} and {} mm.",
+                SIDES_MM[0], SIDES_MM[1]
+            ),
+        )),
+    }
+}

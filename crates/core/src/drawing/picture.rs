@@ -1,0 +1,253 @@
+//! Pictures: PNG, JPEG and WebP, their colours put together by likeness, and traced.
+
+use super::flat::{Flat, Ink, Note};
+use super::trace::{Grid, traced};
+use super::{MOST_COLOURS, checked_width};
+use crate::Problem;
+use crate::colour::Colour;
+use crate::layers::Stopped;
+use image::{ImageDecoder, ImageFormat, ImageReader, Limits};
+use palette::{FromColor, Oklab, Srgb};
+use quantette::{PaletteSize, Pipeline, QuantizeMethod};
+use rayon::prelude::*;
+use rustc_hash::FxHashMap;
+use std::collections::BTreeMap;
+use std::io::Cursor;
+
+/// How a picture is read.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PictureOptions {
+    /// How wide it is to be, mm; 80 mm on its longer side if left out.
+    pub width_mm: Option<f64>,
+    /// Colours it is reduced to at most.
+    pub colours: usize,
+    /// What is smaller is given to what is around it, mm².
+    pub specks_mm2: f64,
+    /// How far borders are straightened, mm; never so far that they meet.
+    pub smooth_mm: f64,
+}
+
+impl Default for PictureOptions {
+    fn default() -> PictureOptions {
+        PictureOptions {
+            width_mm: None,
+            colours: 4,
+            specks_mm2: 0.5,
+            smooth_mm: 0.05,
+        }
+    }
+}
+
+/// Longer side of a picture that nothing is said of, mm.
+const USUAL_MM: f64 = 80.0;
+
+/// Pixels at most.
+const MOST_PIXELS: u64 = 40_000_000;
+
+/// Bytes of a file at most.
+const MOST_BYTES: usize = 128 << 20;
+
+/// What is seen through by more than half is nothing.
+const SEEN: u8 = 128;
+
+/// No colour.
+pub(super) const NONE: u8 = u8::MAX;
+
+/// Whether some bytes begin like a picture of a kind that is read.
+pub fn is_picture(bytes: &[u8]) -> bool {
+    let known = [ImageFormat::Png, ImageFormat::Jpeg, ImageFormat::WebP];
+    image::guess_format(bytes).is_ok_and(|f| known.contains(&f))
+}
+
+/// Lays a picture flat: its colours reduced by k-means in Oklab (the `quantette` crate), specks given away, borders traced.
+///
+/// # Errors
+/// `picture-too-large`, `picture-broken`, `drawing-empty`, `drawing-size`; `stopped`.
+///
+/// # Cost
+/// Linear in pixels.
+pub fn read_picture(
+    bytes: &[u8],
+    options: &PictureOptions,
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Flat, Problem> {
+    let mut notes = Vec::new();
+    let (size, pixels) = decoded(bytes, &mut notes)?;
+    if !progress(0.3) {
+        return Err(Stopped.into());
+    }
+    let [w, h] = size.map(|s| f64::from(s));
+    let width = checked_width(options.width_mm, USUAL_MM * w / w.max(h))?;
+    let pixel_mm = width / w;
+    checked_width(Some(h * pixel_mm), h * pixel_mm)?;
+    let (palette, labels) = reduced(&pixels, options.colours.clamp(1, MOST_COLOURS));
+    if palette.is_empty() {
+        return Err(Problem::new(
+            "drawing-empty",
+            "All of this picture is transparent",
+            "",
+            "Give a picture with something in it.",
+        ));
+    }
+    if !progress(0.6) {
+        return Err(Stopped.into());
+    }
+    let grid = Grid {
+        size: size.map(|s| s as usize),
+        labels,
+    };
+    let specks = (options.specks_mm2.max(0.0) / (pixel_mm * pixel_mm)).ceil() as usize;
+    let smooth = options.smooth_mm.max(0.0) / pixel_mm;
+    let areas = traced(grid, specks, smooth, pixel_mm);
+    if !progress(0.95) {
+        return Err(Stopped.into());
+    }
+    let inks = palette.into_iter().zip(areas);
+    let inks = inks.filter(|(_, area)| !area.is_empty());
+    let flat = Flat {
+        size_mm: [width, h * pixel_mm],
+        inks: inks
+            .map(|(colour, area)| Ink {
+                name: String::from(colour),
+                colour,
+                area,
+            })
+            .collect(),
+        notes,
+    };
+    Ok(flat.sorted())
+}
+
+/// Width and height, and the pixels row by row from the top, red, green, blue and how much they hide.
+fn decoded(bytes: &[u8], notes: &mut Vec<Note>) -> Result<([u32; 2], Vec<[u8; 4]>), Problem> {
+    if bytes.len() > MOST_BYTES {
+        return Err(too_large("128 MiB"));
+    }
+    let broken = |e: &dyn std::fmt::Display| {
+        Problem::new(
+            "picture-broken",
+            format!("This picture cannot be read: {e}"),
+            "",
+            "Open it in a picture program and save it as PNG.",
+        )
+    };
+    let mut reader = ImageReader::new(Cursor::new(bytes))
+        .with_guessed_format()
+        .map_err(|e| broken(&e))?;
+    let mut limits = Limits::default();
+    limits.max_alloc = Some(1 << 30);
+    reader.limits(limits);
+    if is_animated(bytes) {
+        notes.push(Note::new(
+            "The picture moves: its first frame is taken",
+            "Save the frame that is to be printed by itself.",
+        ));
+    }
+    let decoder = reader.into_decoder().map_err(|e| broken(&e))?;
+    let (w, h) = decoder.dimensions();
+    if u64::from(w) * u64::from(h) > MOST_PIXELS {
+        return Err(too_large("40 million pixels"));
+    }
+    if w < 2 || h < 2 {
+        return Err(Problem::new(
+            "drawing-empty",
+            format!("A picture of {w} × {h} pixels has no shapes"),
+            "",
+            "Give a larger picture.",
+        ));
+    }
+    let picture = image::DynamicImage::from_decoder(decoder).map_err(|e| broken(&e))?;
+    let pixels = picture.into_rgba8().into_raw();
+    let pixels = pixels.chunks_exact(4).map(|p| [p[0], p[1], p[2], p[3]]);
+    Ok(([w, h], pixels.collect()))
+}
+
+/// Whether a PNG or WebP file holds several frames, by the chunks that say so (W3C PNG, 11.3.6.1; WebP container, `ANIM`).
+fn is_animated(bytes: &[u8]) -> bool {
+    const HEAD: usize = 4096;
+    let head = &bytes[..bytes.len().min(HEAD)];
+    let has = |chunk: &[u8; 4]| head.windows(4).any(|w| w == chunk);
+    (bytes.starts_with(b"\x89PNG") && has(b"acTL")) || (bytes.starts_with(b"RIFF") && has(b"ANIM"))
+}
+
+/// The colours, and the number of its colour for each pixel.
+fn reduced(pixels: &[[u8; 4]], colours: usize) -> (Vec<Colour>, Vec<u8>) {
+    let seen: Vec<Srgb<u8>> = pixels
+        .iter()
+        .filter(|p| p[3] >= SEEN)
+        .map(|p| Srgb::new(p[0], p[1], p[2]))
+        .collect();
+    let Some(palette) = palette_of(&seen, colours) else {
+        return (Vec::new(), vec![NONE; pixels.len()]);
+    };
+    let places: Vec<[f32; 3]> = palette.iter().map(|c| oklab(c.0)).collect();
+    let nearest = |rgb: [u8; 3]| -> u8 {
+        let at = oklab(rgb);
+        let far = |p: &[f32; 3]| (0..3).map(|i| (p[i] - at[i]).powi(2)).sum::<f32>();
+        let best = (0..places.len()).min_by(|a, b| far(&places[*a]).total_cmp(&far(&places[*b])));
+        best.unwrap_or(0) as u8
+    };
+    const ROWS: usize = 1 << 16;
+    let labels = pixels
+        .par_chunks(ROWS)
+        .flat_map_iter(|chunk| {
+            let mut known: FxHashMap<[u8; 3], u8> = FxHashMap::default();
+            let label = move |p: &[u8; 4]| match p[3] >= SEEN {
+                true => {
+                    let rgb = [p[0], p[1], p[2]];
+                    *known.entry(rgb).or_insert_with(|| nearest(rgb))
+                }
+                false => NONE,
+            };
+            chunk.iter().map(label).collect::<Vec<u8>>()
+        })
+        .collect();
+    (palette, labels)
+}
+
+/// The colours that stand for all; those that there are, where there are no more than that.
+fn palette_of(seen: &[Srgb<u8>], colours: usize) -> Option<Vec<Colour>> {
+    let mut few: BTreeMap<[u8; 3], ()> = BTreeMap::new();
+    for c in seen {
+        few.insert([c.red, c.green, c.blue], ());
+        if few.len() > colours {
+            break;
+        }
+    }
+    if few.is_empty() {
+        return None;
+    }
+    if few.len() <= colours {
+        return Some(few.into_keys().map(Colour).collect());
+    }
+    let size = PaletteSize::from_u8_clamped(colours as u8);
+    let pipeline = Pipeline::new()
+        .palette_size(size)
+        .quantize_method(QuantizeMethod::kmeans())
+        .input_slice(seen)
+        .ok()?;
+    let mut palette: Vec<Colour> = pipeline
+        .output_srgb8_palette()
+        .into_vec()
+        .into_iter()
+        .map(|c| Colour([c.red, c.green, c.blue]))
+        .collect();
+    palette.sort_unstable();
+    palette.dedup();
+    Some(palette)
+}
+
+fn oklab([r, g, b]: [u8; 3]) -> [f32; 3] {
+    let lab = Oklab::from_color(Srgb::new(r, g, b).into_format::<f32>());
+    [lab.l, lab.a, lab.b]
+}
+
+fn too_large(most: &str) -> Problem {
+    Problem::new(
+        "picture-too-large",
+        format!("This picture has more than {most}"),
+        "",
+        "Make it smaller: what a nozzle lays is seldom finer than 0.1 mm, so 2000 pixels are plenty for 200 mm.",
+    )
+    .of(crate::ProblemSort::TooLarge)
+}
