@@ -128,3 +128,7 @@ fn checked_width(asked: Option<f64>, own: f64) -> Result<f64, Problem> {
         )),
     }
 }
+
+fn stopped() -> Problem {
+    Problem::stopped("Stopped before it was read", "Drop the drawing once more.")
+}

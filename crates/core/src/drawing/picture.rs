@@ -2,10 +2,9 @@
 
 use super::flat::{Flat, Ink, Note};
 use super::trace::{Grid, traced};
-use super::{MOST_COLOURS, checked_width};
+use super::{MOST_COLOURS, checked_width, stopped};
 use crate::Problem;
 use crate::colour::Colour;
-use crate::layers::Stopped;
 use image::{ImageDecoder, ImageFormat, ImageReader, Limits};
 use palette::{FromColor, Oklab, Srgb};
 use quantette::{PaletteSize, Pipeline, QuantizeMethod};
@@ -74,9 +73,9 @@ pub fn read_picture(
     let mut notes = Vec::new();
     let (size, pixels) = decoded(bytes, &mut notes)?;
     if !progress(0.3) {
-        return Err(Stopped.into());
+        return Err(stopped());
     }
-    let [w, h] = size.map(|s| f64::from(s));
+    let [w, h] = size.map(f64::from);
     let width = checked_width(options.width_mm, USUAL_MM * w / w.max(h))?;
     let pixel_mm = width / w;
     checked_width(Some(h * pixel_mm), h * pixel_mm)?;
@@ -90,7 +89,7 @@ pub fn read_picture(
         ));
     }
     if !progress(0.6) {
-        return Err(Stopped.into());
+        return Err(stopped());
     }
     let grid = Grid {
         size: size.map(|s| s as usize),
@@ -100,7 +99,7 @@ pub fn read_picture(
     let smooth = options.smooth_mm.max(0.0) / pixel_mm;
     let areas = traced(grid, specks, smooth, pixel_mm);
     if !progress(0.95) {
-        return Err(Stopped.into());
+        return Err(stopped());
     }
     let inks = palette.into_iter().zip(areas);
     let inks = inks.filter(|(_, area)| !area.is_empty());

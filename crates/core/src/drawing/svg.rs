@@ -4,10 +4,9 @@
 use super::flat::{Flat, Ink, Note};
 use super::gradient::bands;
 use super::overlap::{Painted, resolved};
-use super::{MOST_COLOURS, checked_width};
+use super::{MOST_COLOURS, checked_width, stopped};
 use crate::Problem;
 use crate::colour::Colour;
-use crate::layers::Stopped;
 use crate::shapes::{Area, Winding};
 use kurbo::{PathEl, Point};
 use std::collections::BTreeMap;
@@ -124,7 +123,7 @@ pub fn read_svg(
     };
     collecting.group(tree.root(), 1.0, None)?;
     if !progress(0.3) {
-        return Err(Stopped.into());
+        return Err(stopped());
     }
     let mut inks = Vec::new();
     for (colour, area) in resolved(&collecting.painted) {
@@ -136,7 +135,7 @@ pub fn read_svg(
         }
     }
     if !progress(0.9) {
-        return Err(Stopped.into());
+        return Err(stopped());
     }
     if inks.is_empty() {
         return Err(Problem::new(
@@ -170,10 +169,12 @@ pub fn read_svg(
 
 /// Fonts that come along, and nobody who looks anything up.
 fn usvg_options() -> usvg::Options<'static> {
-    let mut options = usvg::Options::default();
-    options.image_href_resolver = usvg::ImageHrefResolver {
-        resolve_data: Box::new(|_, _, _| None),
-        resolve_string: Box::new(|_, _| None),
+    let mut options = usvg::Options {
+        image_href_resolver: usvg::ImageHrefResolver {
+            resolve_data: Box::new(|_, _, _| None),
+            resolve_string: Box::new(|_, _| None),
+        },
+        ..usvg::Options::default()
     };
     let fonts = options.fontdb_mut();
     fonts.load_font_data(super::fonts::BODY.to_vec());
@@ -388,7 +389,6 @@ impl Collecting {
         if area.is_empty() || opacity <= 0.0 {
             return Ok(());
         }
-        let scale = self.scale;
         let to_mm = |x: f64, y: f64| self.to_mm(at, x, y);
         let parts: Vec<(Area, Colour, f64)> = match paint {
             Paint::Color(c) => vec![(area, Colour([c.red, c.green, c.blue]), 1.0)],
@@ -404,7 +404,6 @@ impl Collecting {
                 vec![(area, colour, 1.0)]
             }
         };
-        debug_assert!(scale > 0.0);
         for (area, colour, share) in parts {
             let mm2 = area.mm2();
             let largest = self.names.get(&colour).map_or(0.0, |(mm2, _)| *mm2);

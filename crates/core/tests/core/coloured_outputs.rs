@@ -80,7 +80,7 @@ fn an_obj_is_read_by_a_second_reader_with_its_materials() {
             let colour = of_shares(of.diffuse.expect("a colour").map(f64::from));
             let place = |v: u32| {
                 let at = 3 * v as usize;
-                [0, 1, 2].map(|i| f64::from(mesh.positions[at + i]))
+                [0, 1, 2].map(|i| mesh.positions[at + i])
             };
             for f in mesh.indices.chunks_exact(3) {
                 seen.add([f[0], f[1], f[2]].map(place), colour);

@@ -36,7 +36,7 @@ fn assert_apart(bodies: &[Body]) {
         .map(|b| Solid::plain(b.mesh.clone()))
         .collect();
     for pair in meetings(&solids, &|_, _| true).expect("not stopped") {
-        let names = pair.bodies.map(|p| &bodies[p as usize].name);
+        let names = pair.bodies.map(|p| &bodies[p].name);
         assert!(
             matches!(pair.meeting, Meeting::Touch { .. }),
             "{names:?}: {:?}",
