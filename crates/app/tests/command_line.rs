@@ -158,7 +158,7 @@ fn json_has_the_public_fields() {
 #[case(&["run", "box-and-peg.stl", "--out", "/nowhere"], "recipe-not-readable")]
 #[case(&["bodies", "box-and-peg.stl", "--thickness", "1", "--out", "/nowhere"], "drawing-unknown")]
 #[case(&["bodies", "pennant.svg", "--thickness", "0", "--out", "/nowhere"], "flatwork-range")]
-#[case(&["bodies", "pennant.svg", "--thickness", "1", "--width", "-4", "--out", "/nowhere"], "drawing-size")]
+#[case(&["bodies", "pennant.svg", "--thickness", "1", "--width", "99999", "--out", "/nowhere"], "drawing-size")]
 #[case(&["bodies", "pennant.svg", "--thickness", "1", "--out", "/proc/nowhere"], "out-unwritable")]
 fn what_is_wrong_is_said_as_json_with_exit_code_1(#[case] arguments: &[&str], #[case] code: &str) {
     let problem = refusal(arguments);
