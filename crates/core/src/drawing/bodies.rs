@@ -142,42 +142,19 @@ impl Flatwork {
     /// What each colour covers once colours are joined and left out, holes are cut and things thickened; as it is to lie on the bed.
     fn areas(&self, drawn: &Flat) -> Vec<Area> {
         let mut flat = drawn.clone();
-        for (ink, own) in flat.inks.iter_mut().enumerate() {
-            if matches!(self.inks[ink].fate, Fate::LeftOut | Fate::Hole) {
-                own.area = Area::default();
-            }
+        for own in &mut flat.inks {
+            own.area = Area::default();
         }
-        let mut areas = vec![Area::default(); flat.inks.len()];
-        for (ink, own) in flat.inks.iter().enumerate() {
+        for (ink, own) in drawn.inks.iter().enumerate() {
             if let Some(body) = self.body_of(ink) {
-                areas[body] = areas[body].or(&own.area);
+                let area = &mut flat.inks[body].area;
+                *area = area.or(&own.area);
             }
         }
         if let Some(least) = self.thicken_mm {
-            for (ink, own) in flat.inks.iter_mut().enumerate() {
-                own.area = std::mem::take(&mut areas[ink]);
-            }
-            // Emptied ones stay in the list, so that numbers are kept.
-            let numbers: Vec<usize> = (0..flat.inks.len())
-                .filter(|i| !flat.inks[*i].area.is_empty())
-                .collect();
-            let mut kept = flat.clone();
-            kept.inks.retain(|i| !i.area.is_empty());
-            let before = kept.inks.len();
-            let made = thickened(kept, least);
-            // One that is covered whole by what has grown beside it would shift the others: then nothing is thickened.
-            let made = match made.inks.len() == before {
-                true => made,
-                false => {
-                    let mut same = flat.clone();
-                    same.inks.retain(|i| !i.area.is_empty());
-                    same
-                }
-            };
-            for (number, ink) in numbers.into_iter().zip(made.inks) {
-                areas[number] = ink.area;
-            }
+            flat = thickened(flat, least);
         }
+        let mut areas: Vec<Area> = flat.inks.into_iter().map(|i| i.area).collect();
         let section = Area::union(&areas);
         if let Some(outline) = self.outline {
             let rim = section.offset(outline.width_mm).without_holes();
@@ -195,8 +172,8 @@ impl Flatwork {
                 *area = area.minus(&hole);
             }
         }
-        let width = flat.size_mm[0];
         if self.side == Side::Bed {
+            let width = drawn.size_mm[0];
             areas = areas.into_iter().map(|a| a.mirrored(width)).collect();
         }
         areas

@@ -1,7 +1,7 @@
 //! Gradients as steps of one colour each, or as their mean.
 
 use crate::colour::Colour;
-use crate::shapes::Area;
+use crate::shapes::{Area, Winding};
 use usvg::{BaseGradient, LinearGradient, RadialGradient};
 
 /// One step: where, in which colour, and how much it hides.
@@ -56,92 +56,87 @@ fn framed<'a>(
     move |x, y| to_mm(sx * x + kx * y + tx, ky * x + sy * y + ty)
 }
 
-/// The steps of gradients.
-pub(super) mod bands {
-    use super::*;
+/// The mean where one step is wanted, or where the gradient is repeated.
+fn plain(area: &Area, gradient: &BaseGradient, steps: usize) -> Option<Vec<Step>> {
+    let is_padded = gradient.spread_method() == usvg::SpreadMethod::Pad;
+    (steps < 2 || !is_padded).then(|| {
+        let (colour, opacity) = Along::of(gradient).mean(0.0, 1.0);
+        vec![(area.clone(), colour, opacity)]
+    })
+}
 
-    /// The mean where one step is wanted, or where the gradient is repeated.
-    fn plain(area: &Area, gradient: &BaseGradient, steps: usize) -> Option<Vec<Step>> {
-        let is_padded = gradient.spread_method() == usvg::SpreadMethod::Pad;
-        (steps < 2 || !is_padded).then(|| {
-            let (colour, opacity) = Along::of(gradient).mean(0.0, 1.0);
-            vec![(area.clone(), colour, opacity)]
-        })
-    }
-
-    /// Cuts what is left of an area by ever further bounds, each step between two of them.
-    fn cut(
-        area: Area,
-        gradient: &BaseGradient,
-        steps: usize,
-        within: impl Fn(f64) -> Area,
-    ) -> Vec<Step> {
-        let along = Along::of(gradient);
-        let mut rest = area;
-        let mut found = Vec::new();
-        for k in 0..steps {
-            let (from, to) = (k as f64 / steps as f64, (k + 1) as f64 / steps as f64);
-            let (colour, opacity) = along.mean(from, to);
-            let (inside, outside) = match k + 1 == steps {
-                true => (rest, Area::default()),
-                false => rest.split(&within(to)),
-            };
-            if !inside.is_empty() {
-                found.push((inside, colour, opacity));
-            }
-            rest = outside;
+/// Cuts what is left of an area by ever further bounds, each step between two of them.
+fn cut(
+    area: Area,
+    gradient: &BaseGradient,
+    steps: usize,
+    within: impl Fn(f64) -> Area,
+) -> Vec<Step> {
+    let along = Along::of(gradient);
+    let mut rest = area;
+    let mut found = Vec::new();
+    for k in 0..steps {
+        let (from, to) = (k as f64 / steps as f64, (k + 1) as f64 / steps as f64);
+        let (colour, opacity) = along.mean(from, to);
+        let (inside, outside) = match k + 1 == steps {
+            true => (rest, Area::default()),
+            false => rest.split(&within(to)),
+        };
+        if !inside.is_empty() {
+            found.push((inside, colour, opacity));
         }
-        found
+        rest = outside;
     }
+    found
+}
 
-    pub(in super::super) fn linear(
-        area: Area,
-        gradient: &LinearGradient,
-        steps: usize,
-        to_mm: &dyn Fn(f64, f64) -> [f64; 2],
-    ) -> Vec<Step> {
-        if let Some(mean) = plain(&area, gradient, steps) {
-            return mean;
-        }
-        let [x1, y1, x2, y2] =
-            [gradient.x1(), gradient.y1(), gradient.x2(), gradient.y2()].map(f64::from);
-        let place = framed(gradient, to_mm);
-        let (dx, dy) = (x2 - x1, y2 - y1);
-        // A half plane, as far as any page reaches.
-        const FAR: f64 = 1e4;
-        cut(area, gradient, steps, |t| {
-            let at = |along: f64, across: f64| {
-                place(x1 + along * dx - across * dy, y1 + along * dy + across * dx)
-            };
-            Area::wound(
-                &[vec![at(t, -FAR), at(t, FAR), at(-FAR, FAR), at(-FAR, -FAR)]],
-                crate::shapes::Winding::NonZero,
-            )
-        })
+pub(super) fn linear(
+    area: Area,
+    gradient: &LinearGradient,
+    steps: usize,
+    to_mm: &dyn Fn(f64, f64) -> [f64; 2],
+) -> Vec<Step> {
+    if let Some(mean) = plain(&area, gradient, steps) {
+        return mean;
     }
+    let [x1, y1, x2, y2] =
+        [gradient.x1(), gradient.y1(), gradient.x2(), gradient.y2()].map(f64::from);
+    let place = framed(gradient, to_mm);
+    let (dx, dy) = (x2 - x1, y2 - y1);
+    // A half plane, as far as any page reaches.
+    const FAR: f64 = 1e4;
+    cut(area, gradient, steps, |t| {
+        let at = |along: f64, across: f64| {
+            place(x1 + along * dx - across * dy, y1 + along * dy + across * dx)
+        };
+        Area::wound(
+            &[vec![at(t, -FAR), at(t, FAR), at(-FAR, FAR), at(-FAR, -FAR)]],
+            Winding::NonZero,
+        )
+    })
+}
 
-    pub(in super::super) fn radial(
-        area: Area,
-        gradient: &RadialGradient,
-        steps: usize,
-        to_mm: &dyn Fn(f64, f64) -> [f64; 2],
-    ) -> Vec<Step> {
-        if let Some(mean) = plain(&area, gradient, steps) {
-            return mean;
-        }
-        let [cx, cy, fx, fy] =
-            [gradient.cx(), gradient.cy(), gradient.fx(), gradient.fy()].map(f64::from);
-        let r = f64::from(gradient.r().get());
-        let place = framed(gradient, to_mm);
-        cut(area, gradient, steps, |t| {
-            const CORNERS: usize = 180;
-            // From the focus to the outer circle (SVG 1.1, 13.2.3).
-            let (x, y) = (fx + t * (cx - fx), fy + t * (cy - fy));
-            let ring = (0..CORNERS).map(|k| {
-                let a = std::f64::consts::TAU * k as f64 / CORNERS as f64;
-                place(x + t * r * a.cos(), y + t * r * a.sin())
-            });
-            Area::wound(&[ring.collect()], crate::shapes::Winding::NonZero)
-        })
+pub(super) fn radial(
+    area: Area,
+    gradient: &RadialGradient,
+    steps: usize,
+    to_mm: &dyn Fn(f64, f64) -> [f64; 2],
+) -> Vec<Step> {
+    if let Some(mean) = plain(&area, gradient, steps) {
+        return mean;
     }
+    let [cx, cy, fx, fy] =
+        [gradient.cx(), gradient.cy(), gradient.fx(), gradient.fy()].map(f64::from);
+    let r = f64::from(gradient.r().get());
+    let place = framed(gradient, to_mm);
+    cut(area, gradient, steps, |t| {
+        const CORNERS: usize = 180;
+        // From the focus to the outer circle (SVG 1.1, 13.2.3).
+        let (x, y) = (fx + t * (cx - fx), fy + t * (cy - fy));
+        let ring = (0..CORNERS).map(|k| {
+            let a = std::f64::consts::TAU * k as f64 / CORNERS as f64;
+            place(x + t * r * a.cos(), y + t * r * a.sin())
+        });
+        Area::wound(&[ring.collect()], Winding::NonZero)
+    })
 }

@@ -4,6 +4,7 @@
 //! Frames: mm, x to the right, y up, the lower left corner of the page at the origin.
 
 mod bodies;
+mod collect;
 mod flat;
 mod flatwork;
 mod fonts;

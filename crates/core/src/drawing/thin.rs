@@ -1,7 +1,8 @@
 //! What of a drawing is thinner than a line of plastic.
 
-use super::flat::Flat;
+use super::flat::{Flat, Ink};
 use crate::shapes::{Area, middle_lines};
+use rayon::prelude::*;
 
 /// A place of a drawing that is too thin to be printed.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -29,8 +30,7 @@ fn thin(area: &Area, least_mm: f64) -> Vec<(Area, f64, [f64; 2])> {
     let mut places = left.opened(SLIVER_MM).and(&left).islands();
     let alone = area.clone().islands().into_iter();
     places.extend(alone.filter(|i| i.opened(SLIVER_MM).is_empty()));
-    let mut found = Vec::new();
-    for island in places {
+    let of_place = |island: Area| {
         let lines = middle_lines(&island, 0.05 * least_mm);
         let points = lines.iter().flat_map(|l| &l.points);
         let mut widths: Vec<([f64; 2], f64)> = points.copied().collect();
@@ -41,15 +41,14 @@ fn thin(area: &Area, least_mm: f64) -> Vec<(Area, f64, [f64; 2])> {
             Some((first, 2.0 * island.mm2() / island.edge_mm()))
         };
         let Some((at, width)) = widths.get(widths.len() / 2).copied().or_else(of_strip) else {
-            continue;
+            return None;
         };
         // A corner that a round nozzle cannot reach into is as thin, but has no length.
         let length = island.mm2() / width.max(1e-6);
-        if length > TIP * least_mm && width < 0.98 * least_mm {
-            found.push((island, width, at));
-        }
-    }
-    found
+        let is_thin = length > TIP * least_mm && width < 0.98 * least_mm;
+        is_thin.then_some((island, width, at))
+    };
+    places.into_par_iter().filter_map(of_place).collect()
 }
 
 /// Where a drawing is thinner than a width, the most of it first.
@@ -57,21 +56,28 @@ fn thin(area: &Area, least_mm: f64) -> Vec<(Area, f64, [f64; 2])> {
 /// # Cost
 /// n log n in corners; of what is thin, island by island the square of them.
 pub fn thin_places(flat: &Flat, least_mm: f64) -> Vec<ThinPlace> {
-    let mut found = Vec::new();
-    for (ink, own) in flat.inks.iter().enumerate() {
+    let of_ink = |(ink, own): (usize, &Ink)| {
         let places = thin(&own.area, least_mm).into_iter();
-        found.extend(places.map(|(island, width_mm, at)| ThinPlace {
+        let place = move |(island, width_mm, at): (Area, f64, [f64; 2])| ThinPlace {
             ink,
             at,
             width_mm,
             mm2: island.mm2(),
-        }));
-    }
+        };
+        places.map(place).collect::<Vec<_>>()
+    };
+    let mut found: Vec<ThinPlace> = flat
+        .inks
+        .par_iter()
+        .enumerate()
+        .flat_map_iter(of_ink)
+        .collect();
     found.sort_by(|a, b| b.mm2.total_cmp(&a.mm2));
     found
 }
 
-/// The same drawing with everything at least so wide: what is thinner grows to both sides, over its neighbours.
+/// The same drawing with everything at least so wide: what is thinner grows to both sides, over its neighbours. Colours keep their
+/// numbers, even one of which nothing is left.
 pub fn thickened(mut flat: Flat, least_mm: f64) -> Flat {
     for ink in 0..flat.inks.len() {
         let grown: Vec<Area> = thin(&flat.inks[ink].area, least_mm)
@@ -89,6 +95,5 @@ pub fn thickened(mut flat: Flat, least_mm: f64) -> Flat {
             };
         }
     }
-    flat.inks.retain(|i| !i.area.is_empty());
     flat
 }

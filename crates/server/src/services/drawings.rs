@@ -6,10 +6,11 @@ use super::workshop::Workshop;
 use crate::error::ApiError;
 use crate::store;
 use crate::wire::{DrawingView, DrawnBodies, DrawnBody, InkView, NoteView, StagedView, ThinView};
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 use varichrom_core::Problem;
 use varichrom_core::drawing::{
-    Body, DrawingOptions, Drawn, Flat, Flatwork, Said, Side, is_drawing, is_picture, thin_places,
+    DrawingOptions, Drawn, Flat, Flatwork, Said, Side, ThinPlace, is_drawing, is_picture,
+    thin_places,
 };
 use varichrom_core::shapes::Area;
 
@@ -27,6 +28,8 @@ const MOST_THIN: usize = 60;
 pub(super) struct OnTable {
     drawn: Arc<Drawn>,
     flat: Arc<Flat>,
+    /// What of it is thinner than a line: looked for once, when it is asked for first.
+    thin: Arc<OnceLock<Vec<ThinPlace>>>,
 }
 
 impl OnTable {
@@ -55,6 +58,7 @@ impl OnTable {
         OnTable {
             drawn: Arc::new(drawn),
             flat: Arc::new(flat),
+            thin: Arc::default(),
         }
     }
 
@@ -126,13 +130,16 @@ impl OnTable {
                 cut: cut(&area, middle),
             });
         }
-        let thin = thin_places(&self.flat, LINE_MM).into_iter();
-        let is_made = |ink: usize| work.body_of(ink).is_some() && work.thicken_mm.is_none();
-        let thin = thin.filter(|p| is_made(p.ink)).take(MOST_THIN);
+        let thin: &[ThinPlace] = match work.thicken_mm {
+            Some(_) => &[],
+            None => self.thin.get_or_init(|| thin_places(&self.flat, LINE_MM)),
+        };
+        let is_made = |p: &&ThinPlace| work.body_of(p.ink).is_some();
+        let thin = thin.iter().filter(is_made).take(MOST_THIN);
         Ok(DrawnBodies {
             bounds_mm: [low, high],
             height_mm: bodies.iter().map(|b| b.span_mm[1]).fold(0.0, f64::max),
-            facets: bodies.iter().map(|b: &Body| b.mesh.facets.len()).sum(),
+            facets: bodies.iter().map(|b| b.mesh.facets.len()).sum(),
             thin: thin
                 .map(|p| ThinView {
                     ink: p.ink,
