@@ -40,9 +40,7 @@ fn thin(area: &Area, least_mm: f64) -> Vec<(Area, f64, [f64; 2])> {
             let first = island.rings_mm().first()?.first().copied()?;
             Some((first, 2.0 * island.mm2() / island.edge_mm()))
         };
-        let Some((at, width)) = widths.get(widths.len() / 2).copied().or_else(of_strip) else {
-            return None;
-        };
+        let (at, width) = widths.get(widths.len() / 2).copied().or_else(of_strip)?;
         // A corner that a round nozzle cannot reach into is as thin, but has no length.
         let length = island.mm2() / width.max(1e-6);
         let is_thin = length > TIP * least_mm && width < 0.98 * least_mm;
