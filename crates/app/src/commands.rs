@@ -207,6 +207,10 @@ impl Models for Folder {
     fn open(&self, file: &str) -> Result<Arc<OpenMesh>, Problem> {
         open(&self.0.join(file)).map(Arc::new)
     }
+
+    fn bytes(&self, file: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        read(&self.0.join(file)).map(Arc::new)
+    }
 }
 
 /// `run RECIPE.json --out DIR`

@@ -38,3 +38,8 @@ pub mod shapes;
 pub mod solids;
 
 pub use problem::{Problem, ProblemSort, counted, figure};
+
+/// Whether a field is as it is when it is left out.
+pub(crate) fn is_default<T: Default + PartialEq>(value: &T) -> bool {
+    *value == T::default()
+}

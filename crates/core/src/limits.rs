@@ -55,9 +55,28 @@ pub const DEPTH_ROWS: Limit = limit(1.0, 20.0, "", "a number", "depths-out-of-ra
 pub const CUT_OFF: Limit = limit(0.0, 5000.0, " mm³", "a volume", "purge-out-of-range");
 /// Length pressed out by hand.
 pub const BY_HAND: Limit = limit(0.0, 5000.0, " mm", "a length", "length-out-of-range");
+/// How high a capital letter is.
+pub const LETTERS: Limit = limit(1.0, 300.0, " mm", "a height", "letters-out-of-range");
+/// What is added between letters.
+pub const LETTER_SPACING: Limit = limit(-5.0, 50.0, " mm", "a gap", "letters-out-of-range");
+/// Radius of the arc that words stand on.
+pub const WORDS_ARC: Limit = limit(2.0, 900.0, " mm", "a radius", "letters-out-of-range");
+
+/// How far a relief stands out, or lies below.
+pub const RELIEF: Limit = limit(0.05, 100.0, " mm", "a height", "relief-out-of-range");
+/// Width and height of an eye.
+pub const EYE: Limit = limit(0.5, 200.0, " mm", "a size", "eye-out-of-range");
+/// How far off what hides the sky may be, and how wide an edge is.
+pub const TONE_REACH: Limit = limit(0.2, 500.0, " mm", "a distance", "tone-out-of-range");
+/// How much of the surface a tone takes, from nothing to all.
+pub const TONE_STRENGTH: Limit = limit(0.0, 1.0, "", "a share", "tone-out-of-range");
+/// Width of a speckle.
+pub const SPECKLE: Limit = limit(0.2, 50.0, " mm", "a width", "speckle-out-of-range");
+/// How much of the surface speckles cover.
+pub const SPECKLE_SHARE: Limit = limit(0.01, 0.5, "", "a share", "speckle-out-of-range");
 
 /// All limits, by the name that programs know them by.
-pub const LIMITS: [(&str, Limit); 19] = [
+pub const LIMITS: [(&str, Limit); 28] = [
     ("crease", CREASE),
     ("turn", TURN),
     ("soak", SOAK),
@@ -77,6 +96,15 @@ pub const LIMITS: [(&str, Limit); 19] = [
     ("depthRows", DEPTH_ROWS),
     ("cutOff", CUT_OFF),
     ("byHand", BY_HAND),
+    ("letters", LETTERS),
+    ("letterSpacing", LETTER_SPACING),
+    ("wordsArc", WORDS_ARC),
+    ("relief", RELIEF),
+    ("eye", EYE),
+    ("toneReach", TONE_REACH),
+    ("toneStrength", TONE_STRENGTH),
+    ("speckle", SPECKLE),
+    ("speckleShare", SPECKLE_SHARE),
 ];
 
 /// Refuses a crease angle that cannot be used; `place` names where it was given.

@@ -14,6 +14,10 @@ import type { Flatwork } from "./generated/Flatwork";
 import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
+import type { FlatView } from "./generated/FlatView";
+import type { GivenDrawing } from "./generated/GivenDrawing";
+import type { LaidView } from "./generated/LaidView";
+import type { LayDrawing } from "./generated/LayDrawing";
 import type { JobView } from "./generated/JobView";
 import type { AskMixture } from "./generated/AskMixture";
 import type { BeadsView } from "./generated/BeadsView";
@@ -170,7 +174,11 @@ export const api = {
   people: () => json<People>("people"),
   setPeople: (people: People) => json<People>("people", { ...sent(people), method: "PUT" }),
   waiting: () => json<WaitingJob[]>("waiting"),
-  edit: (id: number, edit: Edit) => json<JobView>(`jobs/${id}/edits`, post(JSON.stringify(edit))),
+  flat: (drawing: GivenDrawing) => json<FlatView>("flat", sent({ drawing })),
+  lay: (id: number, asked: LayDrawing) => json<LaidView>(`jobs/${id}/lay`, sent(asked)),
+  /** Applies an edit, in the place of a step if one is named. */
+  edit: (id: number, edit: Edit, insteadOf: number | null = null) =>
+    json<JobView>(`jobs/${id}/edits${insteadOf === null ? "" : `?instead_of=${insteadOf}`}`, post(JSON.stringify(edit))),
   stopEdit: (id: number) => call(`jobs/${id}/edits/stop`, post()),
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),
   redo: (id: number) => json<JobView>(`jobs/${id}/redo`, post()),

@@ -4,9 +4,10 @@ import { persist } from "zustand/middleware";
 import type { AlikeTo } from "../api/generated/AlikeTo";
 import type { Fragments } from "../api/generated/Fragments";
 import type { Place } from "../api/generated/Place";
+import type { Tone } from "../api/generated/Tone";
 import type { Within } from "../api/generated/Within";
 
-export const tools = ["patch", "relief", "dab", "dip", "facet", "band", "lasso", "part", "alike"] as const;
+export const tools = ["patch", "relief", "dab", "dip", "facet", "band", "lasso", "part", "alike", "lay", "tone"] as const;
 export type Tool = (typeof tools)[number];
 /** What can be done to whole parts. */
 export const partTools = ["to-part", "cut", "inlay", "sink", "split"] as const;
@@ -38,6 +39,13 @@ export interface Settings {
   lassoStraight: boolean;
   lassoThrough: boolean;
   alikeTo: AlikeTo;
+  /** What of the surface a tone takes, how much, and how far it reaches. */
+  tone: Tone | "speckles";
+  toneStrength: number;
+  toneReach: number;
+  speckleMm: number;
+  speckleShare: number;
+  speckleSeed: number;
   stepMm: number;
   strayMm2: number;
   /** Teeth between parts, and whether they are dovetails. */
@@ -133,6 +141,12 @@ export const useBench = create<BenchState>()(
         lassoStraight: false,
         lassoThrough: false,
         alikeTo: "parts",
+        tone: "shade",
+        toneStrength: 0.4,
+        toneReach: 10,
+        speckleMm: 1.5,
+        speckleShare: 0.08,
+        speckleSeed: 1,
         stepMm: 0.5,
         strayMm2: 4,
         teethMm: 2,
@@ -167,7 +181,12 @@ export const useBench = create<BenchState>()(
       fits: 0,
       // An outline is drawn over the parts where they are.
       setTool: (tool) =>
-        set((s) => ({ tool, hand: "surface", points: [], looks: tool === "lasso" ? { ...s.looks, apart: false } : s.looks })),
+        set((s) => ({
+          tool,
+          hand: "surface",
+          points: [],
+          looks: tool === "lasso" || tool === "lay" ? { ...s.looks, apart: false } : s.looks,
+        })),
       setHand: (hand) => set({ hand, points: [] }),
       setPartTool: (partTool) => set({ partTool, hand: "parts", points: [] }),
       setChosen: (chosen) => set({ chosen }),

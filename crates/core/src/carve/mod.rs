@@ -5,12 +5,14 @@
 //! on both sides of an edge hold the same points on it, so mesh and divisions together stay conforming; points are
 //! kept as shares of the facet's corners, so a model can be moved, turned and scaled with its borders.
 //!
-//! [`cut`] divides facets along the zero line of a scalar [`Field`].
+//! [`cut`] divides facets along the zero line of a scalar [`Field`], [`overlay`] along lines that are known on each facet.
 
 mod cut;
 mod divided;
 mod field;
+mod filling;
 mod labels;
+mod overlay;
 mod patchwork;
 mod pieces;
 mod refine;
@@ -22,6 +24,7 @@ pub use cut::{Cutting, Paint, cut, painted};
 pub use divided::{Divided, Spot};
 pub use field::{Field, Values};
 pub use labels::{Held, Label, Labels};
+pub use overlay::{Coat, Lines, Node, Overlaying, overlay};
 pub(crate) use pieces::shares_at;
 pub use pieces::{NO_PIECE, Pieces};
 pub use refined::{Refined, refined};

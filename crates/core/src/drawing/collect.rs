@@ -91,7 +91,9 @@ impl Collecting {
     /// Text of which letters are missing says so.
     fn told_of_text(&mut self, text: &usvg::Text) {
         let wanted: String = text.chunks().iter().map(|c| c.text()).collect();
-        let is_plain = wanted.chars().all(|c| c.is_whitespace() || fonts::has(c));
+        let is_plain = wanted
+            .chars()
+            .all(|c| c.is_whitespace() || fonts::body_has(c));
         if !is_plain {
             self.tell(
                 "letters",

@@ -79,6 +79,24 @@ impl Flat {
         self.sorted()
     }
 
+    /// With every colour that of a palette which is seen nearest to it; those that come to be the same are one.
+    pub fn brought_to(mut self, palette: &[Colour]) -> Flat {
+        let far = |a: Colour, b: Colour| difference(a.linear(), b.linear());
+        let mut inks: Vec<Ink> = Vec::new();
+        for ink in self.inks.drain(..) {
+            let nearest = palette
+                .iter()
+                .min_by(|a, b| far(**a, ink.colour).total_cmp(&far(**b, ink.colour)));
+            let colour = nearest.copied().unwrap_or(ink.colour);
+            match inks.iter_mut().find(|i| i.colour == colour) {
+                Some(known) => known.area = known.area.or(&ink.area),
+                None => inks.push(Ink { colour, ..ink }),
+            }
+        }
+        self.inks = inks;
+        self.sorted()
+    }
+
     /// The largest first; of equal ones as the colours sort.
     pub(super) fn sorted(mut self) -> Flat {
         let mut with_size: Vec<(f64, Ink)> =

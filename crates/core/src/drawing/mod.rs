@@ -5,28 +5,41 @@
 
 mod bodies;
 mod collect;
+mod eye;
 mod flat;
 mod flatwork;
 mod fonts;
 mod gradient;
 mod kept;
+mod laying;
 mod overlap;
 mod picture;
 mod prism;
+mod sheet;
+mod source;
 mod svg;
 mod thin;
 mod trace;
+mod words;
 
 pub use bodies::{Body, bodies_threemf};
+pub use eye::Eye;
 pub use flat::{Flat, Ink, Note};
 pub use flatwork::{Base, Eyelet, Fate, Flatwork, InkChoice, Outline, Side};
+pub use fonts::{Font, check_font, is_font_name};
 pub use kept::{Drawn, Said};
+pub(crate) use laying::Frame;
+pub use laying::{LaidOn, Laying};
 pub use picture::{PictureOptions, is_picture, read_picture};
 pub use prism::prism;
+pub(crate) use sheet::{Sheet, is_open};
+pub use source::{DrawingSource, Read};
 pub use svg::{SvgOptions, read_svg};
 pub use thin::{ThinPlace, thickened, thin_places};
+pub use words::Words;
 
 use crate::Problem;
+use crate::colour::Colour;
 use serde::{Deserialize, Serialize};
 
 /// The least and the largest side that a drawing may have, mm.
@@ -50,6 +63,18 @@ pub struct DrawingOptions {
     pub specks_mm2: f64,
     /// How far borders of a picture are straightened, mm.
     pub smooth_mm: f64,
+    /// Colours that it is brought to, such as those of the spools at hand: each place has the nearest. Its own without.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", ts(optional))]
+    pub palette: Option<Vec<Colour>>,
+    /// How much lighter a picture is taken than it is, -1 to 1.
+    #[serde(skip_serializing_if = "crate::is_default")]
+    #[cfg_attr(feature = "wire", ts(optional, as = "Option<f64>"))]
+    pub brightness: f64,
+    /// How much more contrast a picture is taken to have, -1 to 1.
+    #[serde(skip_serializing_if = "crate::is_default")]
+    #[cfg_attr(feature = "wire", ts(optional, as = "Option<f64>"))]
+    pub contrast: f64,
 }
 
 impl Default for DrawingOptions {
@@ -61,6 +86,9 @@ impl Default for DrawingOptions {
             steps: 1,
             specks_mm2: of_pictures.specks_mm2,
             smooth_mm: of_pictures.smooth_mm,
+            palette: None,
+            brightness: 0.0,
+            contrast: 0.0,
         }
     }
 }
@@ -81,16 +109,23 @@ pub fn read_drawing(
             colours: options.colours.unwrap_or(usual.colours),
             specks_mm2: options.specks_mm2,
             smooth_mm: options.smooth_mm,
+            palette: options.palette.clone(),
+            brightness: options.brightness,
+            contrast: options.contrast,
         };
         return read_picture(bytes, &options, progress);
     }
     if svg::is_svg(bytes) {
-        let options = SvgOptions {
+        let read = SvgOptions {
             width_mm: options.width_mm,
             colours: options.colours,
             steps: options.steps,
         };
-        return read_svg(bytes, &options, progress);
+        let flat = read_svg(bytes, &read, progress)?;
+        return Ok(match &options.palette {
+            Some(palette) => flat.brought_to(palette),
+            None => flat,
+        });
     }
     Err(Problem::new(
         "drawing-unknown",

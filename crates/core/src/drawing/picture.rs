@@ -24,6 +24,12 @@ pub struct PictureOptions {
     pub specks_mm2: f64,
     /// How far borders are straightened, mm; never so far that they meet.
     pub smooth_mm: f64,
+    /// Colours that every pixel is brought to; its own without.
+    pub palette: Option<Vec<Colour>>,
+    /// How much lighter it is taken than it is, -1 to 1.
+    pub brightness: f64,
+    /// How much more contrast it is taken to have, -1 to 1.
+    pub contrast: f64,
 }
 
 impl Default for PictureOptions {
@@ -33,6 +39,9 @@ impl Default for PictureOptions {
             colours: 4,
             specks_mm2: 0.5,
             smooth_mm: 0.05,
+            palette: None,
+            brightness: 0.0,
+            contrast: 0.0,
         }
     }
 }
@@ -71,7 +80,8 @@ pub fn read_picture(
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Flat, Problem> {
     let mut notes = Vec::new();
-    let (size, pixels) = decoded(bytes, &mut notes)?;
+    let (size, mut pixels) = decoded(bytes, &mut notes)?;
+    toned(&mut pixels, options);
     if !progress(0.3) {
         return Err(stopped());
     }
@@ -79,7 +89,8 @@ pub fn read_picture(
     let width = checked_width(options.width_mm, USUAL_MM * w / w.max(h))?;
     let pixel_mm = width / w;
     checked_width(Some(h * pixel_mm), h * pixel_mm)?;
-    let (palette, labels) = reduced(&pixels, options.colours.clamp(1, MOST_COLOURS));
+    let given = options.palette.as_deref().filter(|p| !p.is_empty());
+    let (palette, labels) = reduced(&pixels, options.colours.clamp(1, MOST_COLOURS), given);
     if palette.is_empty() {
         return Err(Problem::new(
             "drawing-empty",
@@ -169,14 +180,49 @@ fn is_animated(bytes: &[u8]) -> bool {
     (bytes.starts_with(b"\x89PNG") && has(b"acTL")) || (bytes.starts_with(b"RIFF") && has(b"ANIM"))
 }
 
+/// Lighter or darker, and with more contrast or less: straight lines in sRGB, as picture programs do it (common practice, no source).
+fn toned(pixels: &mut [[u8; 4]], options: &PictureOptions) {
+    let sound = |v: f64| {
+        if v.is_finite() {
+            v.clamp(-1.0, 1.0)
+        } else {
+            0.0
+        }
+    };
+    let (lighter, contrast) = (sound(options.brightness), sound(options.contrast));
+    if lighter == 0.0 && contrast == 0.0 {
+        return;
+    }
+    // From flat grey over as it is to twice as steep and beyond.
+    let steep = match contrast {
+        more if more > 0.0 => 1.0 + 3.0 * more,
+        less => 1.0 + less,
+    };
+    let table: Vec<u8> = (0..256)
+        .map(|v| {
+            let v = (f64::from(v) - 127.5) * steep + 127.5 + 255.0 * lighter;
+            v.round().clamp(0.0, 255.0) as u8
+        })
+        .collect();
+    pixels.par_iter_mut().for_each(|p| {
+        p[..3].iter_mut().for_each(|c| *c = table[usize::from(*c)]);
+    });
+}
+
 /// The colours, and the number of its colour for each pixel.
-fn reduced(pixels: &[[u8; 4]], colours: usize) -> (Vec<Colour>, Vec<u8>) {
+fn reduced(pixels: &[[u8; 4]], colours: usize, given: Option<&[Colour]>) -> (Vec<Colour>, Vec<u8>) {
     let seen: Vec<Srgb<u8>> = pixels
         .iter()
         .filter(|p| p[3] >= SEEN)
         .map(|p| Srgb::new(p[0], p[1], p[2]))
         .collect();
-    let Some(palette) = palette_of(&seen, colours) else {
+    // More than a byte can number are no palette of a printer.
+    let given = given.map(|p| p[..p.len().min(MOST_COLOURS)].to_vec());
+    let palette = match given {
+        Some(given) if !seen.is_empty() => Some(given),
+        _ => palette_of(&seen, colours),
+    };
+    let Some(palette) = palette else {
         return (Vec::new(), vec![NONE; pixels.len()]);
     };
     let places: Vec<[f32; 3]> = palette.iter().map(|c| oklab(c.0)).collect();

@@ -83,13 +83,29 @@ pub fn read_svg(
         roxmltree::Error::NodesLimitReached => too_large("400 000 elements"),
         e => broken(String::new(), &e.to_string()),
     })?;
-    let tree = usvg::Tree::from_xmltree(&document, &usvg_options())
+    laid_flat(&document, options, &[super::fonts::BODY], progress)
+}
+
+/// A text of ours laid flat, set in the first of some fonts that has its letters.
+pub(super) fn flat_of_text(text: &str, fonts: &[&[u8]]) -> Result<Flat, Problem> {
+    let document =
+        roxmltree::Document::parse(text).map_err(|e| broken(String::new(), &e.to_string()))?;
+    laid_flat(&document, &SvgOptions::default(), fonts, &|_| true)
+}
+
+fn laid_flat(
+    document: &roxmltree::Document<'_>,
+    options: &SvgOptions,
+    fonts: &[&[u8]],
+    progress: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Flat, Problem> {
+    let tree = usvg::Tree::from_xmltree(document, &usvg_options(fonts))
         .map_err(|e| broken(String::new(), &e.to_string()))?;
     let mut notes = Vec::new();
     // The library counts in single precision.
     let exact = |mm: f64| (mm * 1e4).round() / 1e4;
     let own = exact(f64::from(tree.size().width()) * PIXEL_MM);
-    if options.width_mm.is_none() && !says_a_length(&document) {
+    if options.width_mm.is_none() && !says_a_length(document) {
         notes.push(Note::new(
             format!(
                 "The drawing says its size in pixels: {} mm wide at 96 to the inch",
@@ -159,7 +175,7 @@ pub fn read_svg(
 }
 
 /// Fonts that come along, and nobody who looks anything up.
-fn usvg_options() -> usvg::Options<'static> {
+fn usvg_options(files: &[&[u8]]) -> usvg::Options<'static> {
     let mut options = usvg::Options {
         image_href_resolver: usvg::ImageHrefResolver {
             resolve_data: Box::new(|_, _, _| None),
@@ -168,7 +184,10 @@ fn usvg_options() -> usvg::Options<'static> {
         ..usvg::Options::default()
     };
     let fonts = options.fontdb_mut();
-    fonts.load_font_data(super::fonts::BODY.to_vec());
+    files.iter().for_each(|f| fonts.load_font_data(f.to_vec()));
+    let first = fonts.faces().next();
+    let family = first.and_then(|f| f.families.first().map(|f| f.0.clone()));
+    let family = family.unwrap_or_else(|| super::fonts::BODY_FAMILY.into());
     for set in [
         usvg::fontdb::Database::set_serif_family,
         usvg::fontdb::Database::set_sans_serif_family,
@@ -176,9 +195,9 @@ fn usvg_options() -> usvg::Options<'static> {
         usvg::fontdb::Database::set_cursive_family,
         usvg::fontdb::Database::set_fantasy_family,
     ] {
-        set(fonts, super::fonts::BODY_FAMILY);
+        set(fonts, family.clone());
     }
-    options.font_family = super::fonts::BODY_FAMILY.into();
+    options.font_family = family;
     options
 }
 

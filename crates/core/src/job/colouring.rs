@@ -3,9 +3,11 @@
 use super::apply::refuse;
 use super::drawn::Ask;
 use super::edits::{Edit, GiveEdit};
+use super::laying::{Drawings, Laid};
 use super::state::{Job, OWN_REGION};
 use crate::Problem;
 use crate::carve::{Held, Label, Pieces, painted};
+use crate::drawing::DrawingSource;
 use crate::limits::{TURN, check_crease};
 use crate::mesh::facet_area;
 use crate::regions::{Limits, Within};
@@ -104,7 +106,12 @@ impl Job {
     }
 
     /// What a tool of Colour takes.
-    pub(super) fn taken(&self, edit: &GiveEdit, go_on: Ask<'_>) -> Result<Vec<Taken>, Problem> {
+    pub(super) fn taken(
+        &self,
+        edit: &GiveEdit,
+        drawings: Drawings<'_>,
+        go_on: Ask<'_>,
+    ) -> Result<Vec<Taken>, Problem> {
         let one = |model: usize, changes: Vec<(u32, Held)>| vec![Taken { model, changes }];
         Ok(match edit {
             GiveEdit::GivePatch {
@@ -182,6 +189,23 @@ impl Job {
                 let to = self.taker(region)?;
                 self.lasso(outline, sight, *through, to, go_on)?
             }
+            GiveEdit::GiveDrawing {
+                drawing,
+                laying,
+                regions,
+                model,
+            } => {
+                let model = model.as_deref();
+                let laid = Laid {
+                    drawing,
+                    laying,
+                    regions,
+                    model,
+                };
+                self.lay(&laid, drawings, go_on)?
+            }
+            GiveEdit::GiveTone { .. } => self.tone(edit, go_on)?,
+            GiveEdit::GiveSpeckles { .. } => self.speckles(edit, go_on)?,
             GiveEdit::GiveAlike {
                 region,
                 at,
@@ -249,7 +273,12 @@ impl Job {
                 to,
                 crease_deg,
             }) => self.alike(region, at, *to, *crease_deg)?,
-            Edit::Give(edit) => (self.taken(edit, &|| true)?, 1),
+            // What a drawing takes is seen once it is laid.
+            Edit::Give(GiveEdit::GiveDrawing { .. }) => (Vec::new(), 0),
+            Edit::Give(edit) => {
+                let none = |_: &DrawingSource| Ok(Arc::default());
+                (self.taken(edit, &none, &|| true)?, 1)
+            }
             _ => (Vec::new(), 1),
         };
         let mut area_mm2 = 0.0;

@@ -71,7 +71,7 @@ impl Job {
     }
 
     /// Gives what a field takes, where the region it belongs to now is one to be taken from.
-    fn cut_along_where(
+    pub(super) fn cut_along_where(
         &self,
         model: usize,
         field: &dyn Field,

@@ -17,16 +17,17 @@ pub(super) struct Found {
     pub(super) opacity: f64,
 }
 
-/// The colours of a model as regions: the list, and for each facet its number in the list or `None`.
+/// The colours of a model as regions: the list, for each facet its number in the list or `None`, and which of the list stand for
+/// colours that were brought together.
 ///
 /// Named colours and a moderate number of plain ones are kept as they are. Colours that vary over facets, and plain ones
 /// beyond that number, are brought together into at most `most` colours: each facet then has the one nearest to the mean
-/// of its corners.
+/// of its corners, until those that blend are divided (see `blended`).
 pub(super) fn colours_of(
     open: &OpenMesh,
     colours: &FileColours,
     most: usize,
-) -> (Vec<Found>, Vec<Option<u32>>) {
+) -> (Vec<Found>, Vec<Option<u32>>, std::ops::Range<usize>) {
     let areas = open.facet_areas();
     let mut of_palette = vec![0.0; colours.palette.len()];
     for (colour, area) in colours.facets.iter().zip(areas) {
@@ -98,7 +99,8 @@ pub(super) fn colours_of(
     for (facet, corners) in &colours.varying {
         of_facet[*facet as usize] = Some(near(mean(corners)));
     }
-    (list, of_facet)
+    let blended = first as usize..list.len();
+    (list, of_facet, blended)
 }
 
 fn distance2(a: [f64; 3], b: [f64; 3]) -> f64 {

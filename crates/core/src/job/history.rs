@@ -7,6 +7,7 @@ use super::recipe::{Recipe, RecipeModel};
 use super::revised::{changed_edits, revised};
 use super::state::Job;
 use crate::Problem;
+use crate::drawing::{DrawingSource, Flat};
 use crate::layers::Touched;
 use crate::machine::{Printer, Spool};
 use crate::model::OpenMesh;
@@ -21,6 +22,29 @@ pub trait Models {
     /// # Errors
     /// A [`Problem`] if there is no such content or it is not a mesh.
     fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem>;
+
+    /// The bytes of a content that is no mesh: a drawing, a font.
+    ///
+    /// # Errors
+    /// A [`Problem`] if there is no such content.
+    fn bytes(&self, content: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        Err(Problem::new(
+            "content-unknown",
+            format!("There is no file {content} here"),
+            "content",
+            "Put the file where the job looks for it.",
+        ))
+    }
+
+    /// A drawing laid flat.
+    ///
+    /// # Errors
+    /// As for [`DrawingSource::flat`].
+    fn drawing(&self, drawing: &DrawingSource) -> Result<Arc<Flat>, Problem> {
+        drawing
+            .flat(&|content| self.bytes(content), &|_| true)
+            .map(Arc::new)
+    }
 
     /// Told the finished share of a long edit of parts from time to time, 0 to 1. False stops the edit: it is refused
     /// with the code `stopped` and changes nothing.

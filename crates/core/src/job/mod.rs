@@ -6,6 +6,7 @@
 mod alike;
 mod apply;
 mod before;
+mod blended;
 mod bodies;
 mod colouring;
 mod contacts;
@@ -16,6 +17,7 @@ mod edits;
 mod file_colours;
 mod history;
 mod kept;
+mod laying;
 mod loading;
 mod models;
 mod parts;
@@ -25,6 +27,7 @@ mod recipe;
 mod revised;
 mod spans;
 mod state;
+mod toned;
 mod tried;
 mod unit;
 
@@ -33,7 +36,7 @@ pub use contacts::Contact;
 pub use depth::SoakDepth;
 pub use edits::{
     AlikeTo, Axis, BandDepth, CutPlane, Depth, Edit, Fragments, GiveEdit, JobEdit, LoadEdit,
-    ModelEdit, PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, SlotEdit, Target,
+    ModelEdit, PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, Relief, SlotEdit, Target,
 };
 pub use history::{Change, History, Models, Step};
 pub use parts::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};

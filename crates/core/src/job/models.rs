@@ -2,6 +2,7 @@
 
 use super::apply::{check_name, refuse};
 use super::before::Before;
+use super::blended::Blends;
 use super::depth::SoakDepth;
 use super::file_colours::colours_of;
 use super::history::Models;
@@ -280,7 +281,7 @@ impl Job {
         for key in of_before {
             self.delete_region(&key, before)?;
         }
-        let (list, of_facet) = colours_of(&base, colours, usize::from(most));
+        let (list, of_facet, blended) = colours_of(&base, colours, usize::from(most));
 
         // The area of every colour in every part decides what is the part's own.
         let plain = list.len();
@@ -349,6 +350,12 @@ impl Job {
             let label = (region != own).then_some(region);
             self.relabel(number, std::iter::once(facet as u32), label, before);
         }
+        let centre = |n: usize| (list[n].colour.lab(), region_of(n));
+        let blends = Blends {
+            facets: &colours.varying,
+            centres: blended.map(centre).collect(),
+        };
+        self.keep_blends(number, &blends, before);
         Ok(())
     }
 

@@ -272,6 +272,39 @@ fn traced_areas_are_those_of_the_counted_pixels() {
 }
 
 #[test]
+fn a_picture_is_brought_to_the_colours_at_hand_and_may_be_taken_lighter() {
+    let [soot, chalk, rust] = [[20, 20, 20], [250, 245, 235], [190, 50, 40]].map(Colour);
+    let read = |palette: Vec<Colour>, brightness: f64, contrast: f64| {
+        let options = PictureOptions {
+            palette: Some(palette),
+            brightness,
+            contrast,
+            ..PictureOptions::default()
+        };
+        read_picture(&png(&roundels()), &options, ON).expect("a picture")
+    };
+    let colours = |flat: &Flat| flat.inks.iter().map(|i| i.colour).collect::<Vec<_>>();
+    // The field is dark blue: nearest to soot of the three.
+    assert_eq!(
+        colours(&read(vec![chalk, soot, rust], 0.0, 0.0)),
+        [soot, chalk, rust]
+    );
+    assert_eq!(colours(&read(vec![chalk, soot], 0.0, 0.0)), [soot, chalk]);
+    // So light that all of it is pale; so much contrast that nothing between is left.
+    assert_eq!(colours(&read(vec![chalk, soot], 0.9, 0.0)), [chalk]);
+    let harsh = read(vec![chalk, soot, Colour([128, 128, 128])], 0.0, 1.0);
+    assert_eq!(colours(&harsh)[0], soot);
+    // A drawing likewise, and what comes to be the same is one area.
+    let drawn = svg(
+        r##"<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="10mm" viewBox="0 0 20 10">
+        <rect width="10" height="10" fill="#222"/><rect x="10" width="10" height="10" fill="#333"/></svg>"##,
+    );
+    let brought = drawn.brought_to(&[soot, chalk]);
+    assert_eq!(colours(&brought), [soot]);
+    assert_eq!(brought.inks[0].area.clone().islands().len(), 1);
+}
+
+#[test]
 fn specks_are_given_to_what_is_around_them() {
     let mut picture = roundels();
     for k in 0..40 {

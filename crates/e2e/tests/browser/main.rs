@@ -6,6 +6,7 @@ mod colour_views;
 mod drawing;
 mod held;
 mod intake;
+mod laying;
 mod load;
 mod many_regions;
 mod nothing_lost;

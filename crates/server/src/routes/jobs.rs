@@ -95,17 +95,27 @@ pub(super) fn read_edit(body: &[u8]) -> Result<Edit, ApiError> {
     })
 }
 
-/// Applies an edit. It is on the disk when the answer comes.
-#[utoipa::path(post, path = "/api/jobs/{id}/edits", request_body = Edit, responses((status = 200, body = JobView), (status = 404), (status = 422)))]
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct InsteadOf {
+    /// Number of a step, from 1, whose place the edit takes.
+    instead_of: Option<u32>,
+}
+
+/// Applies an edit, as a new step or in the place of one. It is on the disk when the answer comes.
+#[utoipa::path(post, path = "/api/jobs/{id}/edits", params(InsteadOf), request_body = Edit, responses((status = 200, body = JobView), (status = 404), (status = 422)))]
 pub(crate) async fn edit(
     State(app): State<AppState>,
     Path(id): Path<i32>,
+    Query(query): Query<InsteadOf>,
     body: Bytes,
 ) -> Result<Json<JobView>, ApiError> {
     let edit = read_edit(&body)?;
     off_thread(move || {
         let session = app.workshop.session(id)?;
-        session.apply(&app.workshop, edit)?;
+        match query.instead_of {
+            Some(number) => session.put_in_place(&app.workshop, number, edit, &[])?,
+            None => session.apply(&app.workshop, edit)?,
+        }
         session.view(&app.workshop)
     })
     .await

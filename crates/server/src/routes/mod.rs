@@ -6,6 +6,7 @@ mod drawings;
 mod events;
 mod exports;
 mod jobs;
+mod laying;
 mod load;
 mod meshes;
 mod parts;

@@ -1,8 +1,8 @@
 //! Every call, once: its path and method stand with its handler, and the OpenAPI document is made of the same.
 
 use super::{
-    card, colouring, drawings, events, exports, jobs, load, meshes, parts, plans, rack, rehearsal,
-    release, runs, sending, sliced, staged,
+    card, colouring, drawings, events, exports, jobs, laying, load, meshes, parts, plans, rack,
+    rehearsal, release, runs, sending, sliced, staged,
 };
 use crate::app::AppState;
 use axum::extract::DefaultBodyLimit;
@@ -35,6 +35,8 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(drawings::bodies))
         .routes(routes!(drawings::model))
         .routes(routes!(drawings::of_model))
+        .routes(routes!(laying::flat))
+        .routes(routes!(laying::lay))
         .routes(routes!(staged::assemble))
         .routes(routes!(staged::add))
         .routes(routes!(staged::revise))

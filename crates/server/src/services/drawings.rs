@@ -18,7 +18,7 @@ use varichrom_core::shapes::Area;
 const USUAL_MM: f64 = 0.4;
 
 /// Width of a line of the usual nozzle, mm.
-const LINE_MM: f64 = 0.45;
+pub(super) const LINE_MM: f64 = 0.45;
 
 /// Thin places that are shown at most.
 const MOST_THIN: usize = 60;
@@ -75,6 +75,11 @@ impl OnTable {
         let flat = drawn.flat(&|_| true)?;
         drawn.said.work = drawn.said.work.moved(&self.flat, &flat);
         Ok(OnTable::of(drawn, flat))
+    }
+
+    /// The name of its file and its bytes.
+    pub(super) fn file(&self) -> (&str, &[u8]) {
+        (&self.drawn.said.file, &self.drawn.bytes)
     }
 
     fn view(&self) -> DrawingView {
@@ -154,7 +159,7 @@ impl OnTable {
 }
 
 /// Outlines as path data.
-fn path(area: &Area) -> String {
+pub(super) fn path(area: &Area) -> String {
     let mut text = String::new();
     for ring in area.rings_mm() {
         for (at, p) in ring.iter().enumerate() {

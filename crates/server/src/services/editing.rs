@@ -7,6 +7,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 use varichrom_core::Problem;
+use varichrom_core::drawing::{DrawingSource, Flat};
 use varichrom_core::job::Models;
 use varichrom_core::model::OpenMesh;
 
@@ -54,6 +55,14 @@ pub(super) struct Watched<'a> {
 impl Models for Watched<'_> {
     fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem> {
         self.models.open(content)
+    }
+
+    fn bytes(&self, content: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        self.models.bytes(content)
+    }
+
+    fn drawing(&self, drawing: &DrawingSource) -> Result<Arc<Flat>, Problem> {
+        self.models.drawing(drawing)
     }
 
     fn go_on(&self, done: f64) -> bool {

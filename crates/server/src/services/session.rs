@@ -129,6 +129,40 @@ impl Session {
         Ok(())
     }
 
+    /// Takes the newest edit back and applies another in its place, both or neither: what is on the disk is the one or the other.
+    pub(super) fn instead_of_newest(
+        self: &Arc<Self>,
+        workshop: &Arc<Workshop>,
+        edit: Edit,
+        files: &[(String, &[u8])],
+    ) -> Result<(), ApiError> {
+        let mut history = lock(&self.history);
+        let kept = self.models(workshop);
+        if history.head() <= self.floor || !history.undo(&kept)? {
+            return Err(nothing_to("undo"));
+        }
+        let undone = history.touched();
+        let applied = self.watched(workshop, |models| {
+            history.apply_kept(edit.clone(), models, |history| {
+                self.keep(workshop, history, |c, standing| {
+                    store::jobs::append(c, self.id, &edit, standing, files)
+                })
+            })
+        });
+        if let Err(refused) = applied {
+            history.redo(&kept)?;
+            return Err(refused);
+        }
+        self.changed(workshop, undone.and(history.touched()));
+        self.keep_states(workshop, &history);
+        Ok(())
+    }
+
+    /// Runs something on the history as it stands.
+    pub(super) fn with_history<T>(&self, f: impl FnOnce(&History) -> T) -> T {
+        f(&lock(&self.history))
+    }
+
     /// Runs an edit that can be stopped and tells how far it is.
     fn watched<T>(&self, workshop: &Workshop, work: impl FnOnce(&Watched<'_>) -> T) -> T {
         self.editing.begin();

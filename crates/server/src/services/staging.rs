@@ -9,6 +9,7 @@ use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use tokio::sync::watch;
 use varichrom_core::Problem;
+use varichrom_core::drawing::{check_font, is_font_name};
 use varichrom_core::formats::{Reading, bundle};
 use varichrom_core::model::OpenMesh;
 
@@ -18,7 +19,7 @@ const MOST_STAGED: usize = 64;
 /// How far a file is.
 pub(super) enum Stage {
     Opening,
-    /// A file that belongs beside another, such as a material file.
+    /// A file that belongs beside another, such as a material file or a font.
     Beside,
     Refused(Problem),
     Ready(Arc<OpenMesh>),
@@ -97,6 +98,10 @@ impl Staged {
             self.done.store(share, Ordering::Relaxed);
             !self.is_stopped.load(Ordering::SeqCst)
         };
+        if is_font_name(&self.file) {
+            let checked = check_font(&self.bytes);
+            return self.put(checked.map_or_else(Stage::Refused, |()| Stage::Beside));
+        }
         if let Some(read) = OnTable::read(&self.file, &self.bytes, &progress) {
             return self.put(read.map_or_else(Stage::Refused, Stage::Drawing));
         }

@@ -7,6 +7,7 @@ use std::collections::BTreeSet;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
+use varichrom_core::drawing::{DrawingSource, Flat};
 use varichrom_core::job::{History, Job, Models};
 use varichrom_core::model::OpenMesh;
 
@@ -19,6 +20,14 @@ pub(super) struct OfJob<'a> {
 impl Models for OfJob<'_> {
     fn open(&self, content: &str) -> Result<Arc<OpenMesh>, Problem> {
         self.workshop.open(content)
+    }
+
+    fn bytes(&self, content: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        self.workshop.bytes(content)
+    }
+
+    fn drawing(&self, drawing: &DrawingSource) -> Result<Arc<Flat>, Problem> {
+        Models::drawing(self.workshop, drawing)
     }
 
     fn kept(&self, at: usize) -> Option<(usize, Vec<u8>)> {

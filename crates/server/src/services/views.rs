@@ -25,6 +25,7 @@ pub(super) fn job_view(
         id,
         name: job.name.clone(),
         revision,
+        step: history.head() as u32,
         can_undo: history.head() > floor,
         can_redo: history.head() < history.edits().len(),
         models: job.models.iter().map(|m| model_view(job, m)).collect(),

@@ -1,6 +1,7 @@
 //! All jobs of one data folder: the shelf, the open sessions, the rack.
 
 use super::editing::{Editing, Watched};
+use super::laying::Flats;
 use super::session::Session;
 use super::staging::Staging;
 use super::states::OfJob;
@@ -13,6 +14,7 @@ use std::path::Path;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use tokio::sync::broadcast;
 use varichrom_core::Problem;
+use varichrom_core::drawing::{DrawingSource, Flat};
 use varichrom_core::job::{History, Models};
 use varichrom_core::model::OpenMesh;
 
@@ -29,6 +31,8 @@ pub struct Workshop {
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
     events: broadcast::Sender<(i32, JobEvent)>,
     pub(super) staging: Staging,
+    /// Drawings that were laid lately.
+    pub(super) flats: Flats,
     /// Surveys that are going on.
     pub(super) turns: Turns,
 }
@@ -65,6 +69,7 @@ impl Workshop {
             meshes: Mutex::default(),
             events,
             staging: Staging::default(),
+            flats: Flats::default(),
             turns: Turns::default(),
         }))
     }
@@ -299,5 +304,26 @@ impl Models for Workshop {
         let open = Arc::new(OpenMesh::from_bytes(&bytes)?);
         self.remember(hash, &open);
         Ok(open)
+    }
+
+    fn bytes(&self, hash: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        let missing =
+            |what: String| Problem::new("content-unknown", what, "content", "Give the file again.");
+        let stored = self
+            .db
+            .get()
+            .map_err(|e| e.to_string())
+            .and_then(|mut c| store::jobs::content(&mut c, hash).map_err(|e| e.to_string()));
+        let bytes = stored.map_err(|e| missing(format!("The file cannot be read: {e}")))?;
+        let bytes = bytes.ok_or_else(|| missing("The file is not in the store".into()))?;
+        Ok(Arc::new(bytes))
+    }
+
+    fn drawing(&self, drawing: &DrawingSource) -> Result<Arc<Flat>, Problem> {
+        if let Some(flat) = self.flats.get(drawing) {
+            return Ok(flat);
+        }
+        let flat = drawing.flat(&|content| self.bytes(content), &|_| true)?;
+        Ok(self.flats.remember(drawing, Arc::new(flat)))
     }
 }

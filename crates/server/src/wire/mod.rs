@@ -4,6 +4,7 @@ mod colour;
 mod drawing;
 mod export;
 mod intake;
+mod laying;
 mod load;
 mod parts;
 mod plan;
@@ -20,7 +21,7 @@ pub(crate) use drawing::{DrawingView, DrawnBodies, DrawnBody, InkView, NoteView,
 pub(crate) use intake::{
     AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
 };
-
+pub(crate) use laying::{AskFlat, FlatInk, FlatView, GivenDrawing, InkTaker, LaidView, LayDrawing};
 pub(crate) use load::{
     AskMixture, Asked, ChangePrinters, ChangeRack, GreyView, JobRun, LoadView, MixtureView,
     OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView, SetPrinterKey,
@@ -96,6 +97,8 @@ pub struct JobView {
     pub revision: u32,
     /// Whether there is an edit to undo.
     pub can_undo: bool,
+    /// Number of the newest step that is applied.
+    pub step: u32,
     /// Whether there is an edit to redo.
     pub can_redo: bool,
     /// The models.

@@ -32,6 +32,10 @@ revision: number,
  */
 can_undo: boolean, 
 /**
+ * Number of the newest step that is applied.
+ */
+step: number, 
+/**
  * Whether there is an edit to redo.
  */
 can_redo: boolean, 

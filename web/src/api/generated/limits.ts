@@ -21,4 +21,13 @@ export const limits = {
   depthRows: { low: 1, high: 20, unit: "" },
   cutOff: { low: 0, high: 5000, unit: "mm³" },
   byHand: { low: 0, high: 5000, unit: "mm" },
+  letters: { low: 1, high: 300, unit: "mm" },
+  letterSpacing: { low: -5, high: 50, unit: "mm" },
+  wordsArc: { low: 2, high: 900, unit: "mm" },
+  relief: { low: 0.05, high: 100, unit: "mm" },
+  eye: { low: 0.5, high: 200, unit: "mm" },
+  toneReach: { low: 0.2, high: 500, unit: "mm" },
+  toneStrength: { low: 0, high: 1, unit: "" },
+  speckle: { low: 0.2, high: 50, unit: "mm" },
+  speckleShare: { low: 0.01, high: 0.5, unit: "" },
 } as const;

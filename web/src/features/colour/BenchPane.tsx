@@ -20,6 +20,10 @@ import { Hint } from "./Hint";
 import { LassoSheet } from "./LassoSheet";
 import { Looks } from "./Looks";
 import { PinnedPicture } from "./PinnedPicture";
+import { LayFrame } from "./laying/LayFrame";
+import { LayPanel } from "./laying/LayPanel";
+import { useFlat, useLay } from "./laying/useLay";
+import { useOnLay } from "./laying/useOnLay";
 import { StrayMarks } from "./StrayMarks";
 import { Tray } from "./Tray";
 import { cardOf } from "./toolList";
@@ -51,6 +55,10 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
   );
   const commit = useCallback((is: Edit, settled: () => void) => edit(is, { onSettled: () => window.setTimeout(settled, 60) }), [edit]);
   const work = usePartWork(job);
+  const isLaying = bench.hand === "surface" && tool === "lay";
+  const flat = useFlat();
+  const lay = useLay(job.id);
+  const onLay = useOnLay(job, lay);
   const shared = useShared(job.id, job.revision, bench.pair);
   const { hand } = bench;
   const { pick: pickPart } = work;
@@ -125,8 +133,10 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
               onHovered={work.onHovered}
               onPick={pick}
               onCommit={commit}
+              onLay={onLay}
             />
           ))}
+          {isLaying && flat.flat && <LayFrame size={flat.flat.size_mm} lift={lift} />}
           {cap && <LayerCap drawing={cap} colours={colours} />}
           {work.ghost && <Ghost corners={work.ghost} lift={lift} />}
           {bench.pair && shared.data && <Ghost corners={shared.data} lift={lift} colour={0xb3261e} />}
@@ -139,6 +149,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
       ) : (
         <Waiting what="Bringing the model to the bench" />
       )}
+      {isLaying && first.data && <LayPanel job={job} lay={lay} flat={flat} />}
       {hand === "surface" && tool === "lasso" && <LassoSheet lift={lift} onCommit={commit} />}
       {hand === "parts" ? (
         <PartHint job={job} tried={work.tried} />

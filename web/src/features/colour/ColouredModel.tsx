@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import type { Edit } from "../../api/generated/Edit";
 import type { JobView } from "../../api/generated/JobView";
 import type { Place } from "../../api/generated/Place";
@@ -26,6 +26,7 @@ export function ColouredModel({
   onHovered,
   onPick,
   onCommit,
+  onLay,
 }: {
   job: JobView;
   index: number;
@@ -41,6 +42,8 @@ export function ColouredModel({
   onHovered: (at: OnPart | null) => void;
   onPick: (at: Place) => void;
   onCommit: (edit: Edit, settled: () => void) => void;
+  /** A drawing is put or moved: where the pointer is on which model, and when it is let go. */
+  onLay: (phase: "move" | "end", index: number, at: Hit | null) => void;
 }) {
   const { hand, settings, looks, alone, hidden, chosen, pointed, snag } = useOf(
     useBench,
@@ -65,7 +68,8 @@ export function ColouredModel({
   const divisions = fits ? labels.data?.divisions : undefined;
   const name = model?.name ?? "";
   const taken = useTaken(job, index, tool, { mesh: mesh.data, patches: patches.data, divisions }, hit);
-  const drawing = useDrawing(name, lift, hit, bands, onCommit);
+  const layHere = useCallback((phase: "move" | "end", at: Hit | null) => onLay(phase, index, at), [onLay, index]);
+  const drawing = useDrawing(name, lift, hit, bands, onCommit, layHere);
   const groups = useMemo(() => {
     const facets = drawing.facetsDrawn;
     if (!facets || !mesh.data) return null;

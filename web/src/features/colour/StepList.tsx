@@ -1,10 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { SlidersHorizontal } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { Replayed } from "../../api/generated/Replayed";
 import { keys, useChanges, useSteps } from "../../api/queries";
 import { useNotice } from "../../state/notice";
+import { useBench } from "../../state/bench";
+import { isLaying, takeUp } from "./laying/asked";
 import { hasNumbers, StepNumbers } from "./StepNumbers";
 
 /** Everything done so far in plain words; a click goes there, and numbers can be changed later. */
@@ -101,6 +104,20 @@ export function StepList({ job }: { job: JobView }) {
                   {step.is_changed && <span className="text-soft"> (changed)</span>}
                 </span>
               </button>
+              {step.is_applied && !step.is_left_out && isLaying(step.edit) && (
+                <button
+                  type="button"
+                  aria-label={`Change what step ${step.number} lays`}
+                  title="Take it in hand again: move, turn or size it, or lay another"
+                  className="absolute right-3 top-1.5 rounded-[3px] p-0.5 text-faint hover:text-plum"
+                  onClick={() => {
+                    takeUp(step.number, step.edit);
+                    useBench.getState().setTool("lay");
+                  }}
+                >
+                  <SlidersHorizontal size={14} aria-hidden />
+                </button>
+              )}
               {step.is_applied && !step.is_left_out && hasNumbers(step.edit) && (
                 <StepNumbers
                   job={job}

@@ -43,7 +43,7 @@ export function Tray({
     "isErasing",
     "setErasing",
   );
-  const size = "h-[58px] w-[46px] leading-[1.1]";
+  const size = "h-[58px] w-[40px] leading-[1.1]";
   return (
     <div
       className="absolute bottom-3 left-1/2 flex -translate-x-1/2 rounded-[5px] border border-line bg-sheet shadow-[0_2px_10px_rgb(0_0_0/0.12)]"
@@ -65,7 +65,7 @@ export function Tray({
           </button>
         ))}
       </div>
-      <div className="flex items-center gap-0.5 p-1.5">
+      <div className={`flex items-center p-1.5 ${hand === "surface" ? "" : "gap-0.5"}`}>
         {hand === "surface"
           ? toolList.map((t) => (
               <TrayButton
@@ -92,7 +92,7 @@ export function Tray({
               </TrayButton>
             ))}
       </div>
-      <div className="flex w-[222px] flex-col justify-center gap-[3px] border-l border-line px-3 py-1 text-[12px]">
+      <div className="flex w-[206px] flex-col justify-center gap-[3px] border-l border-line px-2 py-1 text-[12px]">
         {hand === "surface" ? (
           <ToolOptions job={job} patchCount={patchCount} onBands={onBands} />
         ) : (

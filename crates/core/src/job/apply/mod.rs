@@ -13,6 +13,7 @@ use super::history::Models;
 use super::state::Job;
 use crate::Problem;
 use crate::carve::{Held, Label, settled};
+use crate::drawing::DrawingSource;
 use near::check_near;
 use std::sync::Arc;
 
@@ -34,7 +35,8 @@ impl Job {
             Edit::Model(edit) => self.apply_model(edit, &mut before, models)?,
             Edit::Region(edit) => self.apply_region(edit, &mut before)?,
             Edit::Give(edit) => {
-                let taken = self.taken(edit, &|| models.go_on(0.5))?;
+                let drawings = |d: &DrawingSource| models.drawing(d);
+                let taken = self.taken(edit, &drawings, &|| models.go_on(0.5))?;
                 self.give_through(edit)?;
                 self.go_through_relief(edit)?;
                 for taken in taken {

@@ -1,9 +1,11 @@
 //! Edits that give surface away: the tools of Colour.
 
 use super::super::state::OWN_REGION;
-use super::{Touches, is_default};
+use super::Touches;
+use crate::drawing::{DrawingSource, Laying};
+use crate::is_default;
 use crate::model::Place;
-use crate::regions::{Reach, Sight, Stroke, Within};
+use crate::regions::{Reach, Sight, Stroke, Tone, Within};
 use crate::{counted, figure};
 use serde::{Deserialize, Serialize};
 use strum::{IntoStaticStr, VariantNames};
@@ -162,6 +164,59 @@ pub enum GiveEdit {
         #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
         through: bool,
     },
+    /// Gives the surface on which a drawing falls to regions, colour by colour.
+    GiveDrawing {
+        /// The drawing.
+        drawing: DrawingSource,
+        /// Where and how it lies.
+        laying: Laying,
+        /// Key of the region for each of its colours, in their order; none where the surface is left as it is.
+        regions: Vec<Option<String>>,
+        /// The model it is kept to; left out, all of them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        model: Option<String>,
+    },
+    /// Gives recesses, what looks up, or edges to a region.
+    GiveTone {
+        /// Which region.
+        region: String,
+        /// What is taken.
+        tone: Tone,
+        /// How much of it, from nothing to all.
+        strength: f64,
+        /// How far off what hides the sky may be, and how wide an edge is, mm.
+        reach_mm: f64,
+        /// Key of the region whose surface alone is given; left out, all surface.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        only: Option<String>,
+        /// The model it is kept to; left out, all of them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        model: Option<String>,
+    },
+    /// Gives speckles strewn over the surface to a region.
+    GiveSpeckles {
+        /// Which region.
+        region: String,
+        /// How wide they are, about, mm.
+        width_mm: f64,
+        /// What share of the surface they cover, about.
+        share: f64,
+        /// Another number strews them otherwise.
+        #[serde(default, skip_serializing_if = "is_default")]
+        #[cfg_attr(feature = "wire", ts(optional, as = "Option<u32>"))]
+        seed: u32,
+        /// Key of the region whose surface alone is given; left out, all surface.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        only: Option<String>,
+        /// The model it is kept to; left out, all of them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "wire", ts(optional))]
+        model: Option<String>,
+    },
     /// Repeats a choice on what is alike.
     GiveAlike {
         /// Which region.
@@ -212,7 +267,7 @@ pub enum GiveEdit {
 }
 
 impl GiveEdit {
-    /// Key of the region it gives surface to; none where each spot goes to a neighbour.
+    /// Key of the region it gives surface to; none where there are several, or each spot goes to a neighbour.
     pub fn region(&self) -> Option<&str> {
         match self {
             GiveEdit::GivePatch { region, .. }
@@ -222,13 +277,30 @@ impl GiveEdit {
             | GiveEdit::GiveBand { region, .. }
             | GiveEdit::GiveChange { region, .. }
             | GiveEdit::GiveLasso { region, .. }
+            | GiveEdit::GiveTone { region, .. }
+            | GiveEdit::GiveSpeckles { region, .. }
             | GiveEdit::GiveAlike { region, .. }
             | GiveEdit::GrowRegion { region, .. }
             | GiveEdit::SmoothRegion { region, .. }
             | GiveEdit::InvertRegion { region }
             | GiveEdit::GiveRest { region } => Some(region),
+            GiveEdit::GiveDrawing { regions, .. } => {
+                let mut named = regions.iter().flatten();
+                named
+                    .next()
+                    .filter(|_| named.next().is_none())
+                    .map(String::as_str)
+            }
             GiveEdit::GiveStray { .. } | GiveEdit::GiveStrays { .. } => None,
         }
+    }
+
+    /// Names of the contents that it takes.
+    pub(super) fn contents(&self) -> Vec<&str> {
+        let GiveEdit::GiveDrawing { drawing, .. } = self else {
+            return Vec::new();
+        };
+        drawing.contents()
     }
 
     /// What it touches of what the layers are divided by.
@@ -248,6 +320,9 @@ impl GiveEdit {
             | GiveEdit::GiveFacets { .. }
             | GiveEdit::GiveStroke { .. }
             | GiveEdit::GiveLasso { .. }
+            | GiveEdit::GiveDrawing { .. }
+            | GiveEdit::GiveTone { .. }
+            | GiveEdit::GiveSpeckles { .. }
             | GiveEdit::GrowRegion { .. }
             | GiveEdit::SmoothRegion { .. }
             | GiveEdit::InvertRegion { .. }
@@ -267,6 +342,9 @@ impl GiveEdit {
             GiveEdit::GiveFacets { at, .. } => at.first(),
             GiveEdit::GiveStroke { .. }
             | GiveEdit::GiveLasso { .. }
+            | GiveEdit::GiveDrawing { .. }
+            | GiveEdit::GiveTone { .. }
+            | GiveEdit::GiveSpeckles { .. }
             | GiveEdit::GrowRegion { .. }
             | GiveEdit::SmoothRegion { .. }
             | GiveEdit::InvertRegion { .. }
@@ -325,6 +403,27 @@ impl GiveEdit {
                 let how = if *through { " right through" } else { "" };
                 format!("Lasso{how} {to}")
             }
+            GiveEdit::GiveTone { tone, .. } => {
+                let tone = match tone {
+                    Tone::Shade => "Recesses",
+                    Tone::Light => "What looks up",
+                    Tone::Edges => "Edges",
+                };
+                format!("{tone} {to}")
+            }
+            GiveEdit::GiveSpeckles { width_mm, .. } => {
+                format!("Speckles of {} mm {to}", figure(*width_mm))
+            }
+            GiveEdit::GiveDrawing {
+                drawing, regions, ..
+            } => match self.region() {
+                Some(_) => format!("{} {to}", drawing.name()),
+                None => format!(
+                    "{} in {}",
+                    drawing.name(),
+                    counted(regions.iter().flatten().count(), "colour")
+                ),
+            },
             GiveEdit::GiveAlike {
                 region,
                 to: AlikeTo::Parts,

@@ -18,13 +18,14 @@ pub use give::{AlikeTo, BandDepth, GiveEdit};
 pub use job::JobEdit;
 pub use load::LoadEdit;
 pub use model::ModelEdit;
-pub use part::{CutPlane, Depth, Fragments, PartEdit};
+pub use part::{CutPlane, Depth, Fragments, PartEdit, Relief};
 pub use place::{Axis, PlaceEdit, Placing, Target};
 pub use plan::PlanEdit;
 pub use region::RegionEdit;
 pub use slot::SlotEdit;
 
 use super::depth::SoakDepth;
+use crate::is_default;
 use crate::model::Place;
 use serde::Serialize;
 
@@ -89,11 +90,6 @@ impl Touches {
         }
         all
     }
-}
-
-/// Whether a field is as it is when it is left out.
-fn is_default<T: Default + PartialEq>(value: &T) -> bool {
-    *value == T::default()
 }
 
 impl Edit {
@@ -238,8 +234,10 @@ impl Edit {
             }
             Edit::Job(JobEdit::ChangeEdit { to, .. }) => to.contents(),
             Edit::Job(JobEdit::RenameJob { .. } | JobEdit::LeaveOut { .. }) => Vec::new(),
-            Edit::Load(_) | Edit::Part(_) | Edit::Plan(_) | Edit::Region(_) => Vec::new(),
-            Edit::Give(_) | Edit::Place(_) | Edit::Slot(_) => Vec::new(),
+            Edit::Load(_) | Edit::Plan(_) | Edit::Region(_) => Vec::new(),
+            Edit::Give(edit) => edit.contents(),
+            Edit::Part(edit) => edit.contents(),
+            Edit::Place(_) | Edit::Slot(_) => Vec::new(),
         }
     }
 

@@ -1,6 +1,7 @@
 //! The edits of parts: dividing, cutting, filling, and their list.
 
 use super::Touches;
+use crate::drawing::{DrawingSource, Laying};
 use crate::figure;
 use crate::model::Place;
 use serde::{Deserialize, Serialize};
@@ -49,6 +50,25 @@ pub enum CutPlane {
     },
 }
 
+/// Which way a drawing becomes a relief.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "is", rename_all = "kebab-case", deny_unknown_fields)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub enum Relief {
+    /// It stands out.
+    Raised {
+        /// How far, mm.
+        mm: f64,
+    },
+    /// It lies below the face.
+    Sunken {
+        /// How deep, mm.
+        mm: f64,
+    },
+    /// It goes right through the part.
+    Through,
+}
+
 /// What becomes of pieces too small to print.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
@@ -76,6 +96,10 @@ fn is_zero(value: &f64) -> bool {
 #[serde(tag = "do", rename_all = "kebab-case", deny_unknown_fields)]
 #[strum(serialize_all = "kebab-case")]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[allow(
+    clippy::large_enum_variant,
+    reason = "an edit is held one at a time, and a job has few of this kind"
+)]
 pub enum PartEdit {
     /// Makes every separate shell of a part a part of its own. Region and group stay those of the part.
     Split {
@@ -179,6 +203,19 @@ pub enum PartEdit {
         #[cfg_attr(feature = "wire", ts(optional, as = "Option<bool>"))]
         alike: bool,
     },
+    /// Raises a drawing or words from a flat face of a part, sinks them into it, or cuts them through.
+    Stamp {
+        /// On the part.
+        at: Place,
+        /// The drawing.
+        drawing: DrawingSource,
+        /// Where and how it lies: straight.
+        laying: Laying,
+        /// Key of the region for each of its colours, in their order; none where nothing is made of it.
+        regions: Vec<Option<String>>,
+        /// Which way, and how far.
+        relief: Relief,
+    },
     /// Cuts one part out of another, so that they no longer share volume.
     CutOverlap {
         /// On the part that stays whole.
@@ -261,6 +298,7 @@ impl PartEdit {
             | PartEdit::Cut { at, .. }
             | PartEdit::Inlay { at, .. }
             | PartEdit::Sink { at, .. }
+            | PartEdit::Stamp { at, .. }
             | PartEdit::Order { at, .. }
             | PartEdit::Lock { at, .. }
             | PartEdit::Interlock { at, .. }
@@ -271,6 +309,14 @@ impl PartEdit {
             PartEdit::Join { at } | PartEdit::Group { at, .. } => at.first(),
             PartEdit::Tidy { .. } | PartEdit::RenameGroup { .. } | PartEdit::Ungroup { .. } => None,
         }
+    }
+
+    /// Names of the contents that it takes.
+    pub(super) fn contents(&self) -> Vec<&str> {
+        let PartEdit::Stamp { drawing, .. } = self else {
+            return Vec::new();
+        };
+        drawing.contents()
     }
 
     /// Whether it makes other bodies of the parts, rather than list them otherwise.
@@ -285,6 +331,7 @@ impl PartEdit {
             | PartEdit::Inlay { .. }
             | PartEdit::Sink { .. }
             | PartEdit::CutOverlap { .. }
+            | PartEdit::Stamp { .. }
             | PartEdit::Interlock { .. } => true,
             PartEdit::Order { .. }
             | PartEdit::Group { .. }
@@ -309,6 +356,7 @@ impl PartEdit {
             | PartEdit::Inlay { .. }
             | PartEdit::Sink { .. }
             | PartEdit::CutOverlap { .. }
+            | PartEdit::Stamp { .. }
             | PartEdit::Interlock { .. }
             | PartEdit::Order { .. }
             | PartEdit::Group { .. }
@@ -357,6 +405,16 @@ impl PartEdit {
                 Some(mm) => format!("Sink a part by {} mm", figure(*mm)),
                 None => "Sink a part level with what is below".into(),
             },
+            PartEdit::Stamp {
+                drawing, relief, ..
+            } => {
+                let name = drawing.name();
+                match relief {
+                    Relief::Raised { mm } => format!("Raise {name} by {} mm", figure(*mm)),
+                    Relief::Sunken { mm } => format!("Sink {name} in by {} mm", figure(*mm)),
+                    Relief::Through => format!("Cut {name} through"),
+                }
+            }
             PartEdit::CutOverlap { .. } => "Cut one part out of another".into(),
             PartEdit::Interlock {
                 size_mm, dovetail, ..

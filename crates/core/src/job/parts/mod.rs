@@ -8,6 +8,7 @@ mod names;
 mod progress;
 mod replace;
 mod section;
+mod stamp;
 mod twins;
 mod views;
 
@@ -21,6 +22,7 @@ use crate::Problem;
 use fill::InlayWish;
 use progress::Progress;
 pub(super) use progress::stopped;
+use stamp::Stamping;
 
 impl Job {
     /// Applies an edit of parts. What is refused halfway leaves the job to the caller to put back.
@@ -93,6 +95,22 @@ impl Job {
                     self.sink_part(place, *depth_mm, *clearance_mm, piece)?;
                 }
                 Ok(())
+            }
+            PartEdit::Stamp {
+                at,
+                drawing,
+                laying,
+                regions,
+                relief,
+            } => {
+                let asked = Stamping {
+                    at,
+                    drawing,
+                    laying,
+                    regions,
+                    relief: *relief,
+                };
+                self.stamp(&asked, models, whole)
             }
             PartEdit::CutOverlap { keep, from } => self.cut_overlap(keep, from),
             PartEdit::Interlock {

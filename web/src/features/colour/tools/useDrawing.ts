@@ -25,6 +25,7 @@ export function useDrawing(
   hit: Hit | null,
   shownBands: readonly (readonly [number, number])[],
   commit: (edit: Edit, settled: () => void) => void,
+  lay: (phase: "move" | "end", at: Hit | null) => void,
 ) {
   const { hand, tool, settings } = useOf(useBench, "hand", "tool", "settings");
   const region = useTarget();
@@ -42,6 +43,10 @@ export function useDrawing(
       // What was drawn stays on show until the cut surface is there.
       const settled = () => setDrawn(null);
       const first = is.places[0];
+      if (tool === "lay") {
+        lay("end", null);
+        return settled();
+      }
       if (!eye || !first) return settled();
       if (tool === "dab" || tool === "dip") {
         const stroke = { model, path: is.path, radius_mm: settings.radiusMm, eye: [eye.x, eye.y, eye.z - lift] as Point };
@@ -57,7 +62,7 @@ export function useDrawing(
         if (isDragged) useBench.getState().set({ bandLow: Math.min(from, to), bandHigh: Math.max(from, to) });
       }
     },
-    [tool, settings, region, model, lift, commit],
+    [tool, settings, region, model, lift, commit, lay],
   );
 
   useEffect(() => {
@@ -89,6 +94,7 @@ export function useDrawing(
       }
       const is = running.current;
       if (!is) return;
+      if (tool === "lay") lay("move", at);
       const last = is.path.at(-1);
       const step = last ? Math.hypot(at.point[0] - last[0], at.point[1] - last[1], at.point[2] - last[2]) : Infinity;
       const isStroke = tool === "dab" || tool === "dip";
@@ -100,7 +106,7 @@ export function useDrawing(
       }
       setDrawn({ ...is, path: [...is.path] });
     },
-    [draws, tool, settings.radiusMm, model],
+    [draws, tool, settings.radiusMm, model, lay],
   );
 
   const brush = useMemo((): Brush | null => {
