@@ -42,7 +42,7 @@ impl Job {
         let sheet = Sheet::new(&areas, &laid.laying.on_page(flat.size_mm), &frame);
         let mut taken = Vec::new();
         for model in models {
-            taken.push(self.lay_on(model, &sheet, &frame, &takers, go_on)?);
+            taken.push(self.lay_over(model, &sheet, &frame, &takers, go_on)?);
         }
         if taken.iter().all(|t| t.changes.is_empty()) {
             return Err(refuse(
@@ -98,7 +98,7 @@ impl Job {
         Ok((areas.collect(), takers))
     }
 
-    fn lay_on(
+    fn lay_over(
         &self,
         model: usize,
         sheet: &Sheet,

@@ -58,7 +58,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
   const isLaying = bench.hand === "surface" && tool === "lay";
   const flat = useFlat();
   const lay = useLay(job.id);
-  const onLay = useOnLay(job, lay);
+  const onPut = useOnLay(job, lay);
   const shared = useShared(job.id, job.revision, bench.pair);
   const { hand } = bench;
   const { pick: pickPart } = work;
@@ -133,7 +133,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
               onHovered={work.onHovered}
               onPick={pick}
               onCommit={commit}
-              onLay={onLay}
+              onPut={onPut}
             />
           ))}
           {isLaying && flat.flat && <LayFrame size={flat.flat.size_mm} lift={lift} />}

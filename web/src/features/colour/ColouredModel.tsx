@@ -26,7 +26,7 @@ export function ColouredModel({
   onHovered,
   onPick,
   onCommit,
-  onLay,
+  onPut,
 }: {
   job: JobView;
   index: number;
@@ -43,7 +43,7 @@ export function ColouredModel({
   onPick: (at: Place) => void;
   onCommit: (edit: Edit, settled: () => void) => void;
   /** A drawing is put or moved: where the pointer is on which model, and when it is let go. */
-  onLay: (phase: "move" | "end", index: number, at: Hit | null) => void;
+  onPut: (phase: "move" | "end", index: number, at: Hit | null) => void;
 }) {
   const { hand, settings, looks, alone, hidden, chosen, pointed, snag } = useOf(
     useBench,
@@ -68,7 +68,7 @@ export function ColouredModel({
   const divisions = fits ? labels.data?.divisions : undefined;
   const name = model?.name ?? "";
   const taken = useTaken(job, index, tool, { mesh: mesh.data, patches: patches.data, divisions }, hit);
-  const layHere = useCallback((phase: "move" | "end", at: Hit | null) => onLay(phase, index, at), [onLay, index]);
+  const layHere = useCallback((phase: "move" | "end", at: Hit | null) => onPut(phase, index, at), [onPut, index]);
   const drawing = useDrawing(name, lift, hit, bands, onCommit, layHere);
   const groups = useMemo(() => {
     const facets = drawing.facetsDrawn;
