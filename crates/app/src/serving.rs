@@ -98,6 +98,7 @@ fn stock(workshop: &Arc<Workshop>) -> Result<(), Problem> {
                     Some(job.model),
                     &job.bytes,
                     Some(job.edits),
+                    &job.beside,
                 )
                 .map_err(internal)?;
             if job.is_planned {

@@ -55,6 +55,14 @@ pub const DEPTH_ROWS: Limit = limit(1.0, 20.0, "", "a number", "depths-out-of-ra
 pub const CUT_OFF: Limit = limit(0.0, 5000.0, " mm³", "a volume", "purge-out-of-range");
 /// Length pressed out by hand.
 pub const BY_HAND: Limit = limit(0.0, 5000.0, " mm", "a length", "length-out-of-range");
+/// How much of what lies behind it a part hides.
+pub const OPACITY: Limit = limit(0.0, 1.0, "", "a share", "opacity-out-of-range");
+/// Height of a layer of a stacked picture.
+pub const STACK_MM: Limit = limit(0.02, 0.6, " mm", "a height", "stack-out-of-range");
+/// Layers of the base of a stacked picture.
+pub const STACK_BASE: Limit = limit(1.0, 50.0, "", "a number", "stack-out-of-range");
+/// Layers on the base of a stacked picture.
+pub const STACK_LAYERS: Limit = limit(1.0, 60.0, "", "a number", "stack-out-of-range");
 /// How high a capital letter is.
 pub const LETTERS: Limit = limit(1.0, 300.0, " mm", "a height", "letters-out-of-range");
 /// What is added between letters.
@@ -76,7 +84,7 @@ pub const SPECKLE: Limit = limit(0.2, 50.0, " mm", "a width", "speckle-out-of-ra
 pub const SPECKLE_SHARE: Limit = limit(0.01, 0.5, "", "a share", "speckle-out-of-range");
 
 /// All limits, by the name that programs know them by.
-pub const LIMITS: [(&str, Limit); 28] = [
+pub const LIMITS: [(&str, Limit); 32] = [
     ("crease", CREASE),
     ("turn", TURN),
     ("soak", SOAK),
@@ -104,6 +112,10 @@ pub const LIMITS: [(&str, Limit); 28] = [
     ("toneReach", TONE_REACH),
     ("toneStrength", TONE_STRENGTH),
     ("speckle", SPECKLE),
+    ("opacity", OPACITY),
+    ("stackMm", STACK_MM),
+    ("stackBase", STACK_BASE),
+    ("stackLayers", STACK_LAYERS),
     ("speckleShare", SPECKLE_SHARE),
 ];
 

@@ -2,11 +2,13 @@
 //! code, all names invented.
 
 mod coaster;
+mod drawn_jobs;
 mod float_ring;
 mod gull;
 mod gull_job;
 mod letters;
 mod pennant;
+mod pictures;
 mod pier_light;
 mod plaque;
 mod rack;
@@ -17,9 +19,11 @@ mod tiles;
 mod writers;
 
 pub use coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
+pub use drawn_jobs::file_beside;
 pub use float_ring::float_in_ring;
 pub use gull::gull;
 pub use pennant::{PENNANT, PENNANT_FILE, pennant_model};
+pub use pictures::{DUSK_FILE, POSTCARD_FILE, dusk, postcard};
 pub use pier_light::pier_light;
 pub use plaque::{
     PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, PLAQUE_LETTERS, PLAQUE_LINES, tide_plaque,

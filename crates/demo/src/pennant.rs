@@ -26,6 +26,7 @@ pub fn pennant_model() -> Vec<u8> {
             file: PENNANT_FILE.into(),
             options: DrawingOptions::default(),
             work: Flatwork::plain(0, 0.2),
+            stacking: None,
         },
     };
     let flat = drawn.flat(&|_| true).expect("a drawing");

@@ -1,9 +1,13 @@
 //! The shop's jobs as the demo puts them on the shelf.
 
 use super::coaster::{COASTER_POINTS, COASTER_RADIUS_MM, compass_coaster};
+use super::drawn_jobs::{
+    any_colour_edits, dusk_edits, postcard_edits, shaded_edits, stacked_model,
+};
 use super::gull::gull;
 use super::gull_job::gull_edits;
 use super::pennant::{PENNANT_FILE, pennant_model};
+use super::pictures::{DUSK_FILE, postcard};
 use super::pier_light::{BANDS, GALLERY_MM};
 use super::plaque::{PLAQUE_FIRST_STROKE_MM, PLAQUE_FLOOR_MM, tide_plaque};
 use super::rack::pier_printer;
@@ -29,6 +33,8 @@ pub struct DemoJob {
     pub bytes: Vec<u8>,
     /// Edits that follow the opening of the model.
     pub edits: Vec<Edit>,
+    /// Files that they name besides: drawings, each under the content name of its bytes.
+    pub beside: Vec<Vec<u8>>,
     /// Whether its plan is made before the demo starts.
     pub is_planned: bool,
 }
@@ -87,6 +93,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "pier-light.stl",
             bytes: stl(&pier_light(), "Pier light"),
             edits: pier_light_edits("Pier light"),
+            beside: Vec::new(),
             is_planned: true,
         },
         DemoJob {
@@ -95,6 +102,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "signal-tiles.stl",
             bytes: stl(&signal_tiles(), "Signal tiles"),
             edits: load(&["chalk", "rust-red", "ink-blue", "amber"]),
+            beside: Vec::new(),
             is_planned: false,
         },
         DemoJob {
@@ -103,6 +111,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "hasty-tiles.stl",
             bytes: stl(&signal_tiles(), "Signal tiles"),
             edits: hasty_edits("Hasty tile"),
+            beside: Vec::new(),
             is_planned: false,
         },
         DemoJob {
@@ -111,6 +120,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "float-in-ring.stl",
             bytes: stl(&float_in_ring(), "Float in a cork ring"),
             edits: load(&["tide", "cork", "chalk", "soot"]),
+            beside: Vec::new(),
             is_planned: false,
         },
         DemoJob {
@@ -119,6 +129,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "tide-plaque.stl",
             bytes: stl(&tide_plaque(), "Tide plaque"),
             edits: plaque_edits("Plaque"),
+            beside: Vec::new(),
             is_planned: false,
         },
         DemoJob {
@@ -127,6 +138,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "compass-coaster.stl",
             bytes: stl(&compass_coaster(), "Compass-rose coaster"),
             edits: coaster_edits("Coaster"),
+            beside: Vec::new(),
             is_planned: false,
         },
         DemoJob {
@@ -135,6 +147,7 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: "gull.stl",
             bytes: stl(&gull(), "Gull"),
             edits: gull_edits("Gull"),
+            beside: Vec::new(),
             is_planned: false,
         },
         DemoJob {
@@ -143,6 +156,43 @@ pub fn demo_jobs() -> Vec<DemoJob> {
             file: PENNANT_FILE,
             bytes: pennant_model(),
             edits: pennant_edits("Pennant"),
+            beside: Vec::new(),
+            is_planned: false,
+        },
+        DemoJob {
+            name: "Postcard float",
+            model: "Glass float",
+            file: "glass-float.stl",
+            bytes: stl(&float_in_ring(), "Float in a cork ring"),
+            edits: postcard_edits("Glass float"),
+            beside: vec![postcard()],
+            is_planned: false,
+        },
+        DemoJob {
+            name: "Sea-glass float, any colour",
+            model: "Sea-glass float",
+            file: "sea-glass-float.stl",
+            bytes: stl(&float_in_ring(), "Float in a cork ring"),
+            edits: any_colour_edits("Sea-glass float"),
+            beside: Vec::new(),
+            is_planned: false,
+        },
+        DemoJob {
+            name: "Gull, shaded and lit",
+            model: "Shaded gull",
+            file: "gull.stl",
+            bytes: stl(&gull(), "Gull"),
+            edits: shaded_edits("Shaded gull"),
+            beside: Vec::new(),
+            is_planned: false,
+        },
+        DemoJob {
+            name: "Bay at dusk, stacked",
+            model: "Bay at dusk",
+            file: DUSK_FILE,
+            bytes: stacked_model(),
+            edits: dusk_edits("Bay at dusk"),
+            beside: Vec::new(),
             is_planned: false,
         },
     ]

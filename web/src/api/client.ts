@@ -16,7 +16,6 @@ import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
 import type { FlatView } from "./generated/FlatView";
 import type { GivenDrawing } from "./generated/GivenDrawing";
-import type { LaidView } from "./generated/LaidView";
 import type { LayDrawing } from "./generated/LayDrawing";
 import type { JobView } from "./generated/JobView";
 import type { AskMixture } from "./generated/AskMixture";
@@ -67,7 +66,11 @@ import type { SheetView } from "./generated/SheetView";
 import type { SnagFacets } from "./generated/SnagFacets";
 import type { SnagsView } from "./generated/SnagsView";
 import type { Split } from "./generated/Split";
+import type { ReadWedge } from "./generated/ReadWedge";
+import type { StackedView } from "./generated/StackedView";
+import type { Stacking } from "./generated/Stacking";
 import type { StagedView } from "./generated/StagedView";
+import type { WedgeView } from "./generated/WedgeView";
 import type { StepsView } from "./generated/StepsView";
 import type { StrayView } from "./generated/StrayView";
 import type { WaysView } from "./generated/WaysView";
@@ -175,7 +178,7 @@ export const api = {
   setPeople: (people: People) => json<People>("people", { ...sent(people), method: "PUT" }),
   waiting: () => json<WaitingJob[]>("waiting"),
   flat: (drawing: GivenDrawing) => json<FlatView>("flat", sent({ drawing })),
-  lay: (id: number, asked: LayDrawing) => json<LaidView>(`jobs/${id}/lay`, sent(asked)),
+  lay: (id: number, asked: LayDrawing) => json<JobView>(`jobs/${id}/lay`, sent(asked)),
   /** Applies an edit, in the place of a step if one is named. */
   edit: (id: number, edit: Edit, insteadOf: number | null = null) =>
     json<JobView>(`jobs/${id}/edits${insteadOf === null ? "" : `?instead_of=${insteadOf}`}`, post(JSON.stringify(edit))),
@@ -219,6 +222,11 @@ export const api = {
     json<DrawingView>(`staged/${staged}/drawing`, { ...sent(options), method: "PUT" }),
   drawnBodies: (staged: number, work: Flatwork) => json<DrawnBodies>(`staged/${staged}/drawing/bodies`, sent(work)),
   modelOfDrawing: (staged: number, work: Flatwork) => json<StagedView>(`staged/${staged}/drawing/model`, sent(work)),
+  stacked: (staged: number, stacking: Stacking, signal: AbortSignal) =>
+    json<StackedView>(`staged/${staged}/drawing/stack`, { ...sent(stacking), signal }),
+  modelOfStack: (staged: number, stacking: Stacking) => json<StagedView>(`staged/${staged}/drawing/stacked-model`, sent(stacking)),
+  wedge: (stacking: Stacking) => json<StagedView>("wedge", sent(stacking)),
+  readWedge: (asked: ReadWedge) => json<WedgeView>("wedge/read", sent(asked)),
   drawingOfModel: (id: number, model: number, instead?: number) =>
     json<StagedView>(`jobs/${id}/models/${model}/drawing${instead === undefined ? "" : `?instead=${instead}`}`, post()),
   unstage: (id: number) => call(`staged/${id}`, { method: "DELETE" }),
@@ -232,15 +240,16 @@ export const api = {
   fileUrl: (id: number, file: string) => `/api/jobs/${id}/files/${file}`,
 };
 
-/** Sends a model file to be opened, telling how much of it is on its way; `stop` ends the transfer. */
+/** Sends a model file to be opened, telling how much of it is on its way; one that `isBeside` only belongs to a file that comes after it; `stop` ends the transfer. */
 export function stageFile(
   file: File,
   beside: number[],
   progress: (share: number) => void,
+  isBeside = false,
 ): { done: Promise<StagedView>; stop: () => void } {
   const request = new XMLHttpRequest();
   const done = new Promise<StagedView>((resolve, reject) => {
-    request.open("POST", `/api/staged?file=${encodeURIComponent(file.name)}&beside=${beside.join(",")}`);
+    request.open("POST", `/api/staged?file=${encodeURIComponent(file.name)}&beside=${beside.join(",")}&is_beside=${isBeside}`);
     request.upload.onprogress = (e) => progress(e.lengthComputable ? e.loaded / e.total : 0);
     request.onload = () => {
       try {

@@ -11,6 +11,7 @@ export function Bench({
   bed,
   fits,
   covered,
+  aside,
   focus,
   children,
 }: {
@@ -22,6 +23,8 @@ export function Bench({
   fits: number;
   /** Share of the height at the foot that is covered by tools. */
   covered?: number;
+  /** Share of the width at the left that is covered by a panel. */
+  aside?: number;
   focus?: Focus | null;
   children: ReactNode;
 }) {
@@ -31,7 +34,7 @@ export function Bench({
   const centre = box.getCenter(new Vector3());
   return (
     <BenchCanvas fov={28} background="#d8dadb">
-      <Viewpoint box={box} fits={fits} low={covered ?? 0} focus={focus ?? null} />
+      <Viewpoint box={box} fits={fits} low={covered ?? 0} left={aside ?? 0} focus={focus ?? null} />
       {bed ? (
         <BedOutline x={centre.x} y={centre.y} width={bed[0] ?? 200} depth={bed[1] ?? 200} />
       ) : (

@@ -20,17 +20,21 @@ export function Viewpoint({
   box,
   fits,
   low = 0,
+  left = 0,
   focus,
 }: {
   box: Box3;
   fits: number;
   /** Share of the height at the foot that is covered by tools. */
   low?: number;
+  /** Share of the width at the left that is covered. */
+  left?: number;
   focus: Focus | null;
 }) {
   const camera = useThree((s) => s.camera);
   const dom = useThree((s) => s.gl.domElement);
   const invalidate = useThree((s) => s.invalidate);
+  const { width, height } = useThree((s) => s.size);
   const controls = useRef<OrbitControls | null>(null);
   const fitted = useRef<{ sphere: Sphere; fits: number } | null>(null);
   useEffect(() => {
@@ -43,6 +47,13 @@ export function Viewpoint({
       orbit.dispose();
     };
   }, [camera, dom, invalidate]);
+  // The middle of the view is the middle of what is left free.
+  useEffect(() => {
+    if (!(camera instanceof PerspectiveCamera)) return;
+    if (left > 0) camera.setViewOffset(width, height, -0.5 * left * width, 0, width, height);
+    else camera.clearViewOffset();
+    invalidate();
+  }, [left, width, height, camera, invalidate]);
   useEffect(() => {
     if (box.isEmpty() || !(camera instanceof PerspectiveCamera) || !controls.current) return;
     const sphere = box.getBoundingSphere(new Sphere());

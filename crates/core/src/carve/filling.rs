@@ -23,6 +23,8 @@ pub(super) struct Filling<'a> {
     around: [OnEdge; 3],
     cells: Cells,
     seats: FxHashMap<FixedVertexHandle, Seat>,
+    /// Vertices on each side with their shares of the way from its lower corner on, ascending.
+    along: [Vec<(f64, FixedVertexHandle)>; 3],
     mesh: ConstrainedDelaunayTriangulation<Point2<f64>>,
     is_flat: bool,
 }
@@ -66,6 +68,7 @@ impl<'a> Filling<'a> {
             around,
             cells: Cells::default(),
             seats: FxHashMap::default(),
+            along: Default::default(),
             mesh: ConstrainedDelaunayTriangulation::new(),
             // So low that nothing can be said of its inside.
             is_flat: twice <= 4.0 * LEAST_ALTITUDE_MM * longest,
@@ -92,16 +95,57 @@ impl<'a> Filling<'a> {
                 self.mesh.add_constraint(*from, to);
             }
         }
+        if handles.len() == rim.len() {
+            self.along_sides(&handles);
+        }
         for [a, b] in self.borders() {
             self.constrain(a, b);
         }
         for [a, b] in lines {
-            let (a, b) = (self.node(a, &handles), self.node(b, &handles));
+            let (a, b) = (self.node(a), self.node(b));
             if let (Some(a), Some(b)) = (a, b) {
                 self.constrain(a, b);
             }
         }
         self.divided()
+    }
+
+    /// Keeps the vertices of each side where [`Filling::on_side`] finds them.
+    fn along_sides(&mut self, rim: &[FixedVertexHandle]) {
+        let mut first = 0;
+        for side in 0..3 {
+            let points = self.around[side].len();
+            let last = (first + points + 1) % rim.len();
+            let inner = &rim[first + 1..=first + points];
+            let is_up = self.ids[side] < self.ids[(side + 1) % 3];
+            let shares = self.around[side].iter().map(|(t, _)| *t);
+            let (low, high, inner): (_, _, Vec<_>) = match is_up {
+                true => (rim[first], rim[last], inner.to_vec()),
+                false => (rim[last], rim[first], inner.iter().rev().copied().collect()),
+            };
+            let mut all = vec![(0.0, low)];
+            all.extend(shares.zip(inner));
+            all.push((1.0, high));
+            self.along[side] = all;
+            first += points + 1;
+        }
+    }
+
+    /// The vertex of a side that is nearest to a share of the way from one corner to another: what was too near to another is drawn
+    /// to it.
+    fn on_side(&self, from: usize, to: usize, t: f64) -> Option<FixedVertexHandle> {
+        let side = if (from + 1) % 3 == to { from } else { to };
+        let t = if self.ids[from] < self.ids[to] {
+            t
+        } else {
+            1.0 - t
+        };
+        let all = &self.along[side];
+        let at = all.partition_point(|(other, _)| *other < t);
+        let near = &all[at.saturating_sub(1)..(at + 1).min(all.len())];
+        let off = |p: &&(f64, FixedVertexHandle)| (p.0 - t).abs();
+        let nearest = near.iter().min_by(|a, b| off(a).total_cmp(&off(b)))?;
+        Some(nearest.1)
     }
 
     fn constrain(&mut self, a: FixedVertexHandle, b: FixedVertexHandle) {
@@ -196,9 +240,10 @@ impl<'a> Filling<'a> {
             let [u, v] = spot.shares();
             let [a, b, c] = self.corners;
             let p = [0, 1].map(|i| a[i] + u * (b[i] - a[i]) + v * (c[i] - a[i]));
-            match spot {
+            match *spot {
                 Spot::Inside(_) => self.inside(p),
-                _ => self.nearest_on_rim(p),
+                Spot::Corner(k) => self.on_side(usize::from(k), (usize::from(k) + 1) % 3, 0.0),
+                Spot::Edge { from, to, t } => self.on_side(usize::from(from), usize::from(to), t),
             }
         };
         borders
@@ -208,25 +253,11 @@ impl<'a> Filling<'a> {
     }
 
     /// The vertex of a node.
-    fn node(&mut self, node: &Node, rim: &[FixedVertexHandle]) -> Option<FixedVertexHandle> {
+    fn node(&mut self, node: &Node) -> Option<FixedVertexHandle> {
         match *node {
             Node::Edge { low, high, t } => {
                 let number = |id: u32| self.ids.iter().position(|i| *i == id);
-                let (low, high) = (number(low)?, number(high)?);
-                let (p, q) = (self.corners[low], self.corners[high]);
-                let at = [0, 1].map(|i| p[i] + t * (q[i] - p[i]));
-                // Of those on this side the nearest: what was too near to another is drawn to it.
-                let side = if (low + 1) % 3 == high { low } else { high };
-                let on_side = |v: &&FixedVertexHandle| {
-                    self.seats.get(*v).is_some_and(|s| s.sides & 1 << side != 0)
-                };
-                let apart = |v: &FixedVertexHandle| {
-                    let p = self.mesh.vertex(*v).position();
-                    (p.x - at[0]).powi(2) + (p.y - at[1]).powi(2)
-                };
-                let nearest =
-                    |a: &&FixedVertexHandle, b: &&FixedVertexHandle| apart(a).total_cmp(&apart(b));
-                rim.iter().filter(on_side).min_by(nearest).copied()
+                self.on_side(number(low)?, number(high)?, t)
             }
             Node::Inside(p) => {
                 let d = sub(p, self.origin);
@@ -234,26 +265,6 @@ impl<'a> Filling<'a> {
                 self.inside(p)
             }
         }
-    }
-
-    fn nearest_on_rim(&self, p: [f64; 2]) -> Option<FixedVertexHandle> {
-        let apart = |v: &FixedVertexHandle| {
-            let q = self.mesh.vertex(*v).position();
-            (q.x - p[0]).powi(2) + (q.y - p[1]).powi(2)
-        };
-        let mut best: Option<(f64, FixedVertexHandle)> = None;
-        for (v, seat) in &self.seats {
-            if seat.sides == 0 {
-                continue;
-            }
-            let d = apart(v);
-            let is_better =
-                best.is_none_or(|(least, other)| (d, v.index()) < (least, other.index()));
-            if is_better {
-                best = Some((d, *v));
-            }
-        }
-        best.map(|(_, v)| v)
     }
 
     /// The vertex at a place inside, which is kept off the rim.

@@ -230,16 +230,17 @@ fn edges(ground: Ground<'_>, lined: &[(u32, Vec<[Node; 2]>)]) -> FxHashMap<(u32,
             .unwrap_or_default();
         let had = all.len();
         for t in places {
+            let at = all.partition_point(|(other, _)| *other < t);
+            let near = &all[at.saturating_sub(1)..(at + 1).min(all.len())];
             let is_free = t > least
                 && t < 1.0 - least
-                && all.iter().all(|(other, _)| (other - t).abs() > least);
+                && near.iter().all(|(other, _)| (other - t).abs() > least);
             if is_free {
                 let spot = EdgeSpot {
                     from: low,
                     to: high,
                     t,
                 };
-                let at = all.partition_point(|(other, _)| *other < t);
                 all.insert(at, (t, spot));
             }
         }

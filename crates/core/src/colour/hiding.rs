@@ -46,7 +46,8 @@ impl Hiding {
         self.with_scattering(ground, s, mm)
     }
 
-    fn with_scattering(&self, ground: [f64; 3], s: f64, mm: f64) -> [f64; 3] {
+    /// The same for a known scattering, see [`Hiding::scattering`].
+    pub(crate) fn with_scattering(&self, ground: [f64; 3], s: f64, mm: f64) -> [f64; 3] {
         let thick = self.colour.linear();
         [0, 1, 2].map(|i| reflectance_over(thick[i].max(1e-4), ground[i], s, mm))
     }
@@ -61,7 +62,7 @@ impl Hiding {
     }
 
     /// Scattering per mm that gives the opacity at 1 mm, found by halving.
-    fn scattering(&self) -> f64 {
+    pub(crate) fn scattering(&self) -> f64 {
         let wanted = self.opacity.clamp(LEAST, MOST);
         let (mut low, mut high) = (1e-4f64, 1e4f64);
         for _ in 0..60 {

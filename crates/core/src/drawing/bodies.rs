@@ -41,7 +41,7 @@ impl Body {
 }
 
 /// What covers nothing that could be printed, mm².
-const NOTHING_MM2: f64 = 1e-3;
+pub(super) const NOTHING_MM2: f64 = 1e-3;
 
 /// Half the width of what is left between areas by rounding, mm.
 const SLIVER_MM: f64 = 0.005;
@@ -253,6 +253,7 @@ pub fn bodies_threemf(title: &str, bodies: &[Body]) -> Result<Vec<u8>, Problem> 
                 opacity: 1.0,
             })
             .collect(),
+        names_colours: true,
         objects: objects.collect(),
         copies: vec![[0.0; 2]],
     })

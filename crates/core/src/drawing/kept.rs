@@ -3,6 +3,7 @@
 use super::bodies::bodies_threemf;
 use super::flat::Flat;
 use super::flatwork::Flatwork;
+use super::stacking::{Stacking, stacked};
 use super::{DrawingOptions, read_drawing};
 use crate::Problem;
 use crate::formats::{bundle, unzip_files};
@@ -30,6 +31,9 @@ pub struct Said {
     pub options: DrawingOptions,
     /// What becomes of it.
     pub work: Flatwork,
+    /// How it is stacked instead, if it is a picture that is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stacking: Option<Stacking>,
 }
 
 impl Drawn {
@@ -48,7 +52,15 @@ impl Drawn {
     pub fn model(&self, flat: &Flat) -> Result<Vec<u8>, Problem> {
         let stem = self.said.file.rsplit_once('.');
         let stem = stem.map_or(self.said.file.as_str(), |(stem, _)| stem);
-        let package = bodies_threemf(stem, &self.said.work.bodies(flat)?)?;
+        let bodies = match &self.said.stacking {
+            Some(stacking) => {
+                let options = &self.said.options;
+                let (width, specks) = (options.width_mm, options.specks_mm2);
+                stacked(&self.bytes, width, specks, stacking, &|_| true)?.bodies(stacking)
+            }
+            None => self.said.work.bodies(flat)?,
+        };
+        let package = bodies_threemf(stem, &bodies)?;
         let said = serde_json::to_vec(&self.said).map_err(|e| {
             let message = format!("The drawing cannot be kept: {e}");
             Problem::new("export-failed", message, "", "Tell us about this drawing.")

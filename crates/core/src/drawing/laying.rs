@@ -160,6 +160,13 @@ pub(crate) struct Turn {
 }
 
 impl Turn {
+    /// Laid as it is drawn.
+    pub(crate) const NONE: Turn = Turn {
+        sin_cos: (0.0, 1.0),
+        mirrored: false,
+        middle: [0.0; 2],
+    };
+
     /// Where a point of the page is laid.
     pub(crate) fn laid(&self, p: [f64; 2]) -> [f64; 2] {
         let (sin, cos) = self.sin_cos;

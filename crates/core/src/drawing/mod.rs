@@ -12,11 +12,13 @@ mod fonts;
 mod gradient;
 mod kept;
 mod laying;
+mod over_surface;
 mod overlap;
 mod picture;
 mod prism;
 mod sheet;
 mod source;
+mod stacking;
 mod svg;
 mod thin;
 mod trace;
@@ -30,16 +32,22 @@ pub use fonts::{Font, check_font, is_font_name};
 pub use kept::{Drawn, Said};
 pub(crate) use laying::Frame;
 pub use laying::{LaidOn, Laying};
-pub use picture::{PictureOptions, is_picture, read_picture};
+pub(crate) use over_surface::{OverSurface, samples};
+pub use picture::{PictureOptions, read_picture};
 pub use prism::prism;
-pub(crate) use sheet::{Sheet, is_open};
+pub(crate) use sheet::Sheet;
 pub use source::{DrawingSource, Read};
+pub use stacking::{
+    Calibrated, Stack, StackSpool, Stacked, Stacking, Tone, WedgeStep, best_stack, calibrated,
+    stacked, wedge,
+};
 pub use svg::{SvgOptions, read_svg};
 pub use thin::{ThinPlace, thickened, thin_places};
 pub use words::Words;
 
 use crate::Problem;
 use crate::colour::Colour;
+use crate::formats::is_picture;
 use serde::{Deserialize, Serialize};
 
 /// The least and the largest side that a drawing may have, mm.
@@ -102,7 +110,7 @@ pub fn read_drawing(
     options: &DrawingOptions,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Flat, Problem> {
-    if picture::is_picture(bytes) {
+    if is_picture(bytes) {
         let usual = PictureOptions::default();
         let options = PictureOptions {
             width_mm: options.width_mm,
@@ -145,7 +153,7 @@ pub fn is_drawing_name(file: &str) -> bool {
 
 /// Whether some bytes look like a drawing or a picture.
 pub fn is_drawing(bytes: &[u8]) -> bool {
-    picture::is_picture(bytes) || svg::is_svg(bytes)
+    is_picture(bytes) || svg::is_svg(bytes)
 }
 
 /// The width that a drawing gets: as asked, if that is a size at all.

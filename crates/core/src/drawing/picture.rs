@@ -5,13 +5,12 @@ use super::trace::{Grid, traced};
 use super::{MOST_COLOURS, checked_width, stopped};
 use crate::Problem;
 use crate::colour::Colour;
-use image::{ImageDecoder, ImageFormat, ImageReader, Limits};
+use crate::formats::Pixels;
 use palette::{FromColor, Oklab, Srgb};
 use quantette::{PaletteSize, Pipeline, QuantizeMethod};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use std::collections::BTreeMap;
-use std::io::Cursor;
 
 /// How a picture is read.
 #[derive(Debug, Clone, PartialEq)]
@@ -49,23 +48,11 @@ impl Default for PictureOptions {
 /// Longer side of a picture that nothing is said of, mm.
 const USUAL_MM: f64 = 80.0;
 
-/// Pixels at most.
-const MOST_PIXELS: u64 = 40_000_000;
-
-/// Bytes of a file at most.
-const MOST_BYTES: usize = 128 << 20;
-
 /// What is seen through by more than half is nothing.
 const SEEN: u8 = 128;
 
 /// No colour.
 pub(super) const NONE: u8 = u8::MAX;
-
-/// Whether some bytes begin like a picture of a kind that is read.
-pub fn is_picture(bytes: &[u8]) -> bool {
-    let known = [ImageFormat::Png, ImageFormat::Jpeg, ImageFormat::WebP];
-    image::guess_format(bytes).is_ok_and(|f| known.contains(&f))
-}
 
 /// Lays a picture flat: its colours reduced by k-means in Oklab (the `quantette` crate), specks given away, borders traced.
 ///
@@ -79,8 +66,18 @@ pub fn read_picture(
     options: &PictureOptions,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Flat, Problem> {
+    let Pixels {
+        size,
+        mut pixels,
+        is_animated,
+    } = Pixels::read(bytes)?;
     let mut notes = Vec::new();
-    let (size, mut pixels) = decoded(bytes, &mut notes)?;
+    if is_animated {
+        notes.push(Note::new(
+            "The picture moves: its first frame is taken",
+            "Save the frame that is to be printed by itself.",
+        ));
+    }
     toned(&mut pixels, options);
     if !progress(0.3) {
         return Err(stopped());
@@ -92,12 +89,7 @@ pub fn read_picture(
     let given = options.palette.as_deref().filter(|p| !p.is_empty());
     let (palette, labels) = reduced(&pixels, options.colours.clamp(1, MOST_COLOURS), given);
     if palette.is_empty() {
-        return Err(Problem::new(
-            "drawing-empty",
-            "All of this picture is transparent",
-            "",
-            "Give a picture with something in it.",
-        ));
+        return Err(transparent());
     }
     if !progress(0.6) {
         return Err(stopped());
@@ -128,56 +120,14 @@ pub fn read_picture(
     Ok(flat.sorted())
 }
 
-/// Width and height, and the pixels row by row from the top, red, green, blue and how much they hide.
-fn decoded(bytes: &[u8], notes: &mut Vec<Note>) -> Result<([u32; 2], Vec<[u8; 4]>), Problem> {
-    if bytes.len() > MOST_BYTES {
-        return Err(too_large("128 MiB"));
-    }
-    let broken = |e: &dyn std::fmt::Display| {
-        Problem::new(
-            "picture-broken",
-            format!("This picture cannot be read: {e}"),
-            "",
-            "Open it in a picture program and save it as PNG.",
-        )
-    };
-    let mut reader = ImageReader::new(Cursor::new(bytes))
-        .with_guessed_format()
-        .map_err(|e| broken(&e))?;
-    let mut limits = Limits::default();
-    limits.max_alloc = Some(1 << 30);
-    reader.limits(limits);
-    if is_animated(bytes) {
-        notes.push(Note::new(
-            "The picture moves: its first frame is taken",
-            "Save the frame that is to be printed by itself.",
-        ));
-    }
-    let decoder = reader.into_decoder().map_err(|e| broken(&e))?;
-    let (w, h) = decoder.dimensions();
-    if u64::from(w) * u64::from(h) > MOST_PIXELS {
-        return Err(too_large("40 million pixels"));
-    }
-    if w < 2 || h < 2 {
-        return Err(Problem::new(
-            "drawing-empty",
-            format!("A picture of {w} × {h} pixels has no shapes"),
-            "",
-            "Give a larger picture.",
-        ));
-    }
-    let picture = image::DynamicImage::from_decoder(decoder).map_err(|e| broken(&e))?;
-    let pixels = picture.into_rgba8().into_raw();
-    let pixels = pixels.chunks_exact(4).map(|p| [p[0], p[1], p[2], p[3]]);
-    Ok(([w, h], pixels.collect()))
-}
-
-/// Whether a PNG or WebP file holds several frames, by the chunks that say so (W3C PNG, 11.3.6.1; WebP container, `ANIM`).
-fn is_animated(bytes: &[u8]) -> bool {
-    const HEAD: usize = 4096;
-    let head = &bytes[..bytes.len().min(HEAD)];
-    let has = |chunk: &[u8; 4]| head.windows(4).any(|w| w == chunk);
-    (bytes.starts_with(b"\x89PNG") && has(b"acTL")) || (bytes.starts_with(b"RIFF") && has(b"ANIM"))
+/// That there is nothing in it.
+pub(super) fn transparent() -> Problem {
+    Problem::new(
+        "drawing-empty",
+        "All of this picture is transparent",
+        "",
+        "Give a picture with something in it.",
+    )
 }
 
 /// Lighter or darker, and with more contrast or less: straight lines in sRGB, as picture programs do it (common practice, no source).
@@ -210,7 +160,11 @@ fn toned(pixels: &mut [[u8; 4]], options: &PictureOptions) {
 }
 
 /// The colours, and the number of its colour for each pixel.
-fn reduced(pixels: &[[u8; 4]], colours: usize, given: Option<&[Colour]>) -> (Vec<Colour>, Vec<u8>) {
+pub(super) fn reduced(
+    pixels: &[[u8; 4]],
+    colours: usize,
+    given: Option<&[Colour]>,
+) -> (Vec<Colour>, Vec<u8>) {
     let seen: Vec<Srgb<u8>> = pixels
         .iter()
         .filter(|p| p[3] >= SEEN)
@@ -285,14 +239,4 @@ fn palette_of(seen: &[Srgb<u8>], colours: usize) -> Option<Vec<Colour>> {
 fn oklab([r, g, b]: [u8; 3]) -> [f32; 3] {
     let lab = Oklab::from_color(Srgb::new(r, g, b).into_format::<f32>());
     [lab.l, lab.a, lab.b]
-}
-
-fn too_large(most: &str) -> Problem {
-    Problem::new(
-        "picture-too-large",
-        format!("This picture has more than {most}"),
-        "",
-        "Make it smaller: what a nozzle lays is seldom finer than 0.1 mm, so 2000 pixels are plenty for 200 mm.",
-    )
-    .of(crate::ProblemSort::TooLarge)
 }

@@ -1,8 +1,7 @@
 //! Areas of one sheet, found by place: which of them covers a point, and which borders pass through a box.
 
 use super::laying::{Frame, Turn};
-use crate::carve::Node;
-use crate::geometry::middle;
+use crate::carve::{Node, shares_at};
 use crate::model::OpenMesh;
 use crate::shapes::{Area, place};
 use rustc_hash::FxHashSet;
@@ -35,8 +34,9 @@ impl Sheet {
     ///
     /// # Cost
     /// n log n in the corners of all areas.
-    pub(crate) fn new(areas: &[Area], turn: &Turn, frame: &Frame) -> Sheet {
-        let period = frame.period();
+    ///
+    /// `period`: after what length to the right the same place comes again, where it is wound.
+    pub(crate) fn new(areas: &[Area], turn: &Turn, period: Option<f64>) -> Sheet {
         let longest = period.map_or(f64::INFINITY, |p| p / std::f64::consts::TAU * STRAIGHT);
         let mut known = FxHashSet::default();
         let mut borders = Vec::new();
@@ -149,6 +149,20 @@ impl Sheet {
         (rows, columns)
     }
 
+    /// Takes out borders that run along the edges of a page of a size, from its lower left corner on: nothing lies beyond them.
+    pub(super) fn drop_rim(&mut self, size: [f64; 2], within: f64) {
+        let runs_along = |[a, b]: &[[f64; 2]; 2]| {
+            (0..2).any(|i| {
+                let near = |at: f64| (a[i] - at).abs() < within && (b[i] - at).abs() < within;
+                near(0.0) || near(size[i])
+            })
+        };
+        let rim: Vec<bool> = self.borders.iter().map(runs_along).collect();
+        for square in &mut self.squares {
+            square.retain(|number| !rim[*number as usize]);
+        }
+    }
+
     /// The box around it: its lower left corner and its upper right one.
     fn bounds(&self) -> [[f64; 2]; 2] {
         let size = [self.across, self.along].map(|n| n as f64 * self.square);
@@ -219,26 +233,31 @@ impl Sheet {
         let mut out = Vec::new();
         for shift in self.shifts(around) {
             let here = around.map(|p| [p[0] - shift, p[1]]);
-            let mut near: Vec<u32> = Vec::new();
-            let (rows, columns) = self.range(here[0], here[1]);
-            for row in rows {
-                for column in columns.clone() {
-                    near.extend(&self.squares[row * self.across + column]);
-                }
-            }
-            near.sort_unstable();
-            near.dedup();
-            for number in near {
-                let [a, b] = self.borders[number as usize];
-                let misses = |i: usize| a[i].min(b[i]) > here[1][i] || a[i].max(b[i]) < here[0][i];
-                if misses(0) || misses(1) {
-                    continue;
-                }
+            for [a, b] in self.near(here) {
                 let [a, b] = [a, b].map(|p| [p[0] + shift, p[1]]);
-                out.extend(self.piece(frame, open, &Seen { ids, corners, flat }, [a, b]));
+                let seen = Seen { ids, corners, flat };
+                out.extend(self.piece(frame, open, &seen, [a, b]));
             }
         }
         out
+    }
+
+    /// Pieces of border whose boxes meet a box, each once.
+    pub(super) fn near(&self, [low, high]: [[f64; 2]; 2]) -> Vec<[[f64; 2]; 2]> {
+        let mut near: Vec<u32> = Vec::new();
+        let (rows, columns) = self.range(low, high);
+        for row in rows {
+            for column in columns.clone() {
+                near.extend(&self.squares[row * self.across + column]);
+            }
+        }
+        near.sort_unstable();
+        near.dedup();
+        let meets = |[a, b]: &[[f64; 2]; 2]| {
+            (0..2).all(|i| a[i].min(b[i]) <= high[i] && a[i].max(b[i]) >= low[i])
+        };
+        let pieces = near.into_iter().map(|n| self.borders[n as usize]);
+        pieces.filter(meets).collect()
     }
 
     /// What of a piece of border lies on a facet.
@@ -268,29 +287,12 @@ impl Sheet {
                 crossings.push((along, Node::Edge { low, high, t }));
             }
         }
-        crossings.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let depth = |p: [f64; 2]| {
-            let on = frame.on_plane(p, &seen.corners);
-            on.map(|on| (least_share(&seen.corners, on), on))
-        };
-        match crossings[..] {
-            [] => {
-                let (p, q) = (depth(a)?, depth(b)?);
-                let is_in = p.0.max(q.0) > 0.0 && p.0.min(q.0) > -1e-6;
-                is_in.then_some([Node::Inside(p.1), Node::Inside(q.1)])
-            }
-            [(_, only)] => {
-                let (p, q) = (depth(a), depth(b));
-                let inner = match (p, q) {
-                    (Some(p), Some(q)) if p.0 >= q.0 => p,
-                    (Some(p), None) => p,
-                    (_, Some(q)) => q,
-                    (None, None) => return None,
-                };
-                Some([only, Node::Inside(inner.1)])
-            }
-            [(_, first), .., (_, last)] => Some([first, last]),
-        }
+        joined(
+            &mut crossings,
+            &seen.corners,
+            |p| frame.on_plane(p, &seen.corners),
+            [a, b],
+        )
     }
 
     /// Where a piece of border crosses an edge: the share of the way along the edge, and along the piece.
@@ -340,7 +342,45 @@ impl Sheet {
         let q = at(t);
         let long = way[0] * way[0] + way[1] * way[1];
         let along = (way[0] * (q[0] - a[0]) + way[1] * (q[1] - a[1])) / long;
-        (0.0..1.0).contains(&along).then_some((t, along))
+        is_along(along).then_some((t, along))
+    }
+}
+
+/// Nearer to an edge than this share a place is on it.
+const ON_EDGE: f64 = 1e-9;
+
+/// Whether a crossing is on the piece of border, ends included: a border that ends on an edge ends there for both facets.
+pub(super) fn is_along(share: f64) -> bool {
+    (-ON_EDGE..=1.0 + ON_EDGE).contains(&share)
+}
+
+/// What of a piece of border lies on a facet. `crossings`: where it crosses the facet's edges, each with the share of the way along the
+/// piece; `on_plane`: the place in the facet's plane of a point of the drawing.
+pub(super) fn joined(
+    crossings: &mut [(f64, Node)],
+    corners: &[[f64; 3]; 3],
+    on_plane: impl Fn([f64; 2]) -> Option<[f64; 3]>,
+    [a, b]: [[f64; 2]; 2],
+) -> Option<[Node; 2]> {
+    crossings.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let depth = |p: [f64; 2]| on_plane(p).map(|on| (least_share(corners, on), on));
+    match *crossings {
+        [] => {
+            let (p, q) = (depth(a)?, depth(b)?);
+            let is_in = p.0.max(q.0) > ON_EDGE && p.0.min(q.0) > -1e-6;
+            is_in.then_some([Node::Inside(p.1), Node::Inside(q.1)])
+        }
+        [(_, only)] => {
+            let inner = match (depth(a), depth(b)) {
+                (Some(p), Some(q)) if p.0 >= q.0 => p,
+                (Some(p), None) => p,
+                (_, Some(q)) => q,
+                (None, None) => return None,
+            };
+            // What only touches the edge with its end lies on the facet beyond.
+            (inner.0 > ON_EDGE).then_some([only, Node::Inside(inner.1)])
+        }
+        [(_, first), .., (_, last)] => Some([first, last]),
     }
 }
 
@@ -353,27 +393,6 @@ struct Seen {
 
 /// The least of a point's shares of three corners: how far inside it is, 1/3 in the middle and below 0 outside.
 fn least_share(corners: &[[f64; 3]; 3], p: [f64; 3]) -> f64 {
-    use crate::geometry::{cross, dot, sub};
-    let [a, b, c] = *corners;
-    let normal = cross(sub(b, a), sub(c, a));
-    let whole = dot(normal, normal).max(1e-300);
-    let share = |q: [f64; 3], r: [f64; 3]| dot(normal, cross(sub(q, p), sub(r, p))) / whole;
-    share(a, b).min(share(b, c)).min(share(c, a))
-}
-
-/// Whether a place of the model that was laid over is looked at: nothing stands before it.
-pub(crate) fn is_open(frame: &Frame, open: &OpenMesh, facet: u32) -> bool {
-    const PLACES: [[f64; 3]; 4] = [
-        [1.0 / 3.0, 1.0 / 3.0, 1.0 / 3.0],
-        [0.9, 0.05, 0.05],
-        [0.05, 0.9, 0.05],
-        [0.05, 0.05, 0.9],
-    ];
-    let [a, b, c] = open.mesh.corners(facet);
-    let is_seen = |p: [f64; 3]| match frame.eye(p) {
-        Some(eye) => !open.tree().stands_between(p, eye, facet),
-        None => true,
-    };
-    let place = |w: &[f64; 3]| [0, 1, 2].map(|i| w[0] * a[i] + w[1] * b[i] + w[2] * c[i]);
-    is_seen(middle(&[a, b, c])) || PLACES[1..].iter().any(|w| is_seen(place(w)))
+    let [u, v] = shares_at(p, corners);
+    u.min(v).min(1.0 - u - v)
 }

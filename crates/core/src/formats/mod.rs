@@ -5,6 +5,7 @@ mod mtl;
 mod obj;
 mod obj_write;
 mod objects;
+mod pixels;
 mod ply;
 mod ply_body;
 mod ply_header;
@@ -23,9 +24,11 @@ mod vrml_write;
 mod zipped;
 
 pub use model_file::{
-    FileColour, FileColours, LARGEST_MM, MOST_FACETS, ModelFile, NO_COLOUR, Origin, Piece, Units,
+    FileColour, FileColours, LARGEST_MM, MOST_FACETS, ModelFile, NO_COLOUR, Origin, Pictured,
+    Piece, SurfacePicture, Units,
 };
 pub use obj_write::write_obj;
+pub use pixels::{Pixels, is_picture};
 pub use ply_write::write_ply;
 pub use read::{Read, Reading, read};
 pub use stl_read::{Soup, StlError, StlKind, read_stl};

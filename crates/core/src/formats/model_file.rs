@@ -1,6 +1,7 @@
 //! A model as its file tells it, whatever the format: facets in mm, the pieces they come in, their colours, and what
 //! was said beside the shape.
 
+use super::pixels::{Pixels, is_picture};
 use super::text::writable;
 use crate::Problem;
 use crate::colour::Colour;
@@ -61,7 +62,42 @@ pub struct FileColours {
     pub facets: Vec<u32>,
     /// Facets whose colour changes from corner to corner, ascending, with the corners' colours.
     pub varying: Vec<(u32, [Colour; 3])>,
+    /// Pictures that lie over facets.
+    pub pictures: Vec<SurfacePicture>,
+    /// Facets under a picture, ascending.
+    pub pictured: Vec<Pictured>,
 }
+
+/// A picture that a file lays over its surface.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct SurfacePicture {
+    /// Name of its file.
+    pub name: String,
+    /// The file: PNG, JPEG or WebP.
+    pub bytes: Vec<u8>,
+}
+
+/// A facet under a picture.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Pictured {
+    /// The facet.
+    pub facet: u32,
+    /// Which picture, by its place in the list.
+    pub picture: u16,
+    /// Where its corners are on the picture: to the right and up, as shares of its width and height from its lower left corner.
+    /// Beyond 0 and 1 the picture comes again.
+    pub corners: [[f64; 2]; 3],
+}
+
+impl FileColours {
+    /// Whether colours change within facets: from corner to corner, or by a picture.
+    pub fn is_blended(&self) -> bool {
+        !self.varying.is_empty() || !self.pictured.is_empty()
+    }
+}
+
+/// Pictures that a file may lay over its surface.
+pub(super) const MOST_PICTURES: usize = 256;
 
 /// What a file says besides its shape.
 #[derive(Debug, Clone, PartialEq)]
@@ -302,6 +338,44 @@ impl Collector {
         self.add(facet);
     }
 
+    /// Number of a picture of a file, if it can be read.
+    ///
+    /// # Errors
+    /// Why not, to be told among what is left out.
+    pub(super) fn picture(&mut self, path: &str, bytes: Option<Vec<u8>>) -> Result<u16, String> {
+        let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
+        let name: String = writable(name).chars().take(200).collect();
+        let told = |why: &str| format!("the picture {name}: {why}");
+        let Some(bytes) = bytes else {
+            return Err(told(
+                "it was not there; choose it together with the model's file",
+            ));
+        };
+        if self.colours.pictures.len() >= MOST_PICTURES {
+            return Err(told("the file has more than 256 of them"));
+        }
+        if !is_picture(&bytes) {
+            return Err(told("it is no PNG, JPEG or WebP"));
+        }
+        if let Err(problem) = Pixels::read(&bytes) {
+            return Err(told(&problem.message));
+        }
+        self.colours.pictures.push(SurfacePicture { name, bytes });
+        Ok(self.colours.pictures.len() as u16 - 1)
+    }
+
+    /// Lays a picture over a facet that was added, instead of the colour it has.
+    pub(super) fn lay(&mut self, facet: u32, picture: u16, corners: [[f64; 2]; 3]) {
+        if let Some(colour) = self.colours.facets.get_mut(facet as usize) {
+            *colour = NO_COLOUR;
+        }
+        self.colours.pictured.push(Pictured {
+            facet,
+            picture,
+            corners,
+        });
+    }
+
     /// The file, if it holds any facet.
     pub(super) fn finish(mut self, mut origin: Origin) -> Result<ModelFile, Problem> {
         if self.facets.is_empty() {
@@ -328,9 +402,18 @@ impl Collector {
                 },
             );
         }
-        let has_colours =
-            !self.colours.varying.is_empty() || self.colours.facets.iter().any(|c| *c != NO_COLOUR);
-        if has_colours {
+        let colours = &mut self.colours;
+        colours.pictured.sort_by_key(|p| p.facet);
+        colours.pictured.dedup_by_key(|p| p.facet);
+        // A picture goes over what blends below it.
+        let is_bare = |(f, _): &(u32, [Colour; 3])| {
+            colours
+                .pictured
+                .binary_search_by_key(f, |p| p.facet)
+                .is_err()
+        };
+        colours.varying.retain(is_bare);
+        if colours.is_blended() || colours.facets.iter().any(|c| *c != NO_COLOUR) {
             self.colours.facets.resize(self.facets.len(), NO_COLOUR);
             origin.colours = Some(self.colours);
         }

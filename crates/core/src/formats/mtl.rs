@@ -1,6 +1,6 @@
 //! The material file beside an OBJ: of each material its name and diffuse colour.
 
-use super::text::{colour_from_shares, number, words};
+use super::text::{colour_from_shares, lossy, number, words};
 use crate::colour::Colour;
 use std::collections::HashMap;
 
@@ -8,8 +8,8 @@ use std::collections::HashMap;
 pub(super) struct Material {
     /// Its diffuse colour, if given in shares of red, green and blue.
     pub(super) colour: Option<Colour>,
-    /// Whether a picture goes over it.
-    pub(super) has_picture: bool,
+    /// Name of the file of the picture that goes over it; empty for none.
+    pub(super) picture: String,
     /// How much it hides, 0 to 1.
     pub(super) opacity: f64,
 }
@@ -29,7 +29,7 @@ pub(super) fn read(bytes: &[u8], into: &mut HashMap<Vec<u8>, Material>) {
                     new.clone(),
                     Material {
                         colour: None,
-                        has_picture: false,
+                        picture: String::new(),
                         opacity: 1.0,
                     },
                 );
@@ -57,10 +57,36 @@ pub(super) fn read(bytes: &[u8], into: &mut HashMap<Vec<u8>, Material>) {
             }
             (Some(b"map_Kd"), Some(name)) => {
                 if let Some(material) = into.get_mut(name) {
-                    material.has_picture = true;
+                    material.picture = picture_name(line[6..].trim_ascii());
                 }
             }
             _ => {}
+        }
+    }
+}
+
+/// The file that a map names, behind options and what they take (as Wavefront published the format, 1995).
+fn picture_name(mut rest: &[u8]) -> String {
+    loop {
+        let word = words(rest).next().unwrap_or_default();
+        // How many words an option takes at most; those of numbers may be fewer.
+        let takes = match word {
+            b"-blendu" | b"-blendv" | b"-cc" | b"-clamp" | b"-texres" | b"-boost" | b"-bm"
+            | b"-imfchan" | b"-type" => 1,
+            b"-mm" => 2,
+            b"-o" | b"-s" | b"-t" => 3,
+            _ => return lossy(rest).trim_matches('"').trim().to_string(),
+        };
+        let is_of_numbers = takes > 1;
+        rest = rest[word.len()..].trim_ascii_start();
+        for _ in 0..takes {
+            let Some(word) = words(rest).next() else {
+                break;
+            };
+            if is_of_numbers && number(word).is_none() {
+                break;
+            }
+            rest = rest[word.len()..].trim_ascii_start();
         }
     }
 }

@@ -54,15 +54,29 @@ struct Reader<'a, 'b> {
     object: String,
     left_out: Vec<String>,
     corners: Vec<u32>,
+    /// Places on pictures, as shares to the right and up.
+    places: Vec<[f64; 2]>,
+    /// For each corner of the face at hand its place.
+    corner_places: Vec<Option<u32>>,
+    /// Facets of a material whose corners have places.
+    placed: Vec<(u32, u32, [u32; 3])>,
     points: Vec<[f64; 3]>,
     cut: Vec<[usize; 3]>,
     passed_over: PassedOver,
     /// Vertices that cannot be used; they keep their numbers.
     unusable: HashSet<u32>,
-    /// Faces that ask for vertices further down: their line, text and material.
-    waiting: Vec<(usize, Vec<u8>, Option<u32>, usize)>,
+    /// Faces that ask for vertices further down.
+    waiting: Vec<Waiting>,
     /// Whether all vertices are known, so that no face need wait.
     is_whole: bool,
+}
+
+/// A face that asks for vertices further down.
+struct Waiting {
+    line: usize,
+    text: Vec<u8>,
+    material: Option<u32>,
+    known: [usize; 2],
 }
 
 /// The facets of an OBJ file. Polygons are divided into triangles; objects and groups begin pieces; materials and
@@ -85,6 +99,9 @@ pub(super) fn read(bytes: &[u8], reading: &Reading<'_>) -> Result<ModelFile, Pro
         object: String::new(),
         left_out: Vec::new(),
         corners: Vec::new(),
+        places: Vec::new(),
+        corner_places: Vec::new(),
+        placed: Vec::new(),
         points: Vec::new(),
         cut: Vec::new(),
         passed_over: PassedOver::default(),
@@ -147,6 +164,13 @@ impl Reader<'_, '_> {
         };
         match word {
             b"v" => self.vertex(words, at),
+            b"vt" => {
+                // One that cannot be read still has its number.
+                let mut numbers = words.map(|w| number(w).filter(|v| v.is_finite()));
+                let mut next = || numbers.next().flatten().unwrap_or(0.0);
+                self.places.push([next(), next()]);
+                Ok(())
+            }
             b"f" => self.face(&line[1..], at),
             b"o" | b"g" => {
                 if self.out.pieces() >= MOST_PIECES {
@@ -246,20 +270,25 @@ impl Reader<'_, '_> {
     /// Faces that stood above their vertices.
     fn read_waiting(&mut self) {
         self.is_whole = true;
-        for (line, text, material, known) in std::mem::take(&mut self.waiting) {
-            self.material = material;
-            if let Err(why) = self.face_of(words(&text), line, known) {
+        for face in std::mem::take(&mut self.waiting) {
+            self.material = face.material;
+            if let Err(why) = self.face_of(words(&face.text), face.line, face.known) {
                 self.passed_over.add(FACES, why);
             }
         }
     }
 
     fn face(&mut self, line: &[u8], at: usize) -> Result<(), Problem> {
-        let known = self.out.vertices.len();
+        let known = [self.out.vertices.len(), self.places.len()];
         match self.face_of(words(line), at, known) {
             Ok(true) => Ok(()),
             Ok(false) => {
-                self.waiting.push((at, line.to_vec(), self.material, known));
+                self.waiting.push(Waiting {
+                    line: at,
+                    text: line.to_vec(),
+                    material: self.material,
+                    known,
+                });
                 Ok(())
             }
             Err(why) if why.code == "model-too-large" => Err(why),
@@ -270,23 +299,35 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Adds a face; false if it asks for vertices that are not there yet. `known`: vertices that stand above it.
+    /// Adds a face; false if it asks for vertices that are not there yet. `known`: vertices and places that stand
+    /// above it.
     fn face_of<'w>(
         &mut self,
         words: impl Iterator<Item = &'w [u8]>,
         at: usize,
-        known: usize,
+        known: [usize; 2],
     ) -> Result<bool, Problem> {
         self.corners.clear();
+        self.corner_places.clear();
         let all = self.out.vertices.len();
         for word in words.take_while(|w| !w.starts_with(b"#")) {
-            let digits = word.split(|b| *b == b'/').next().unwrap_or(word);
-            let number: Option<i64> = std::str::from_utf8(digits)
-                .ok()
-                .and_then(|t| t.parse().ok());
+            let mut numbers = word.split(|b| *b == b'/');
+            let digits = numbers.next().unwrap_or(word);
+            let whole = |digits: &[u8]| -> Option<i64> {
+                let text = std::str::from_utf8(digits).ok()?;
+                text.parse().ok()
+            };
+            let number = whole(digits);
+            // A place that is not there makes no face unusable: it has no picture then.
+            let place = match numbers.next().and_then(whole) {
+                Some(n) if n > 0 => u32::try_from(n - 1).ok(),
+                Some(n) if n < 0 => u32::try_from(known[1] as i64 + n).ok(),
+                _ => None,
+            };
+            self.corner_places.push(place);
             let index = match number {
                 Some(n) if n > 0 => n - 1,
-                Some(n) if n < 0 => known as i64 + n,
+                Some(n) if n < 0 => known[0] as i64 + n,
                 _ => {
                     let what = format!("`{}` is no vertex number", lossy(word));
                     return Err(bad_line(FORMAT, at, &what));
@@ -312,7 +353,7 @@ impl Reader<'_, '_> {
             return Err(too_much("20 million facets", format!("line {at}")));
         }
         if let [a, b, c] = self.corners[..] {
-            self.facet([a, b, c]);
+            self.facet([a, b, c], [0, 1, 2]);
             return Ok(true);
         }
         self.points.clear();
@@ -320,12 +361,19 @@ impl Reader<'_, '_> {
             .extend(self.corners.iter().map(|c| self.out.vertices[*c as usize]));
         triangles(&self.points, &mut self.cut);
         for i in 0..self.cut.len() {
-            self.facet(self.cut[i].map(|c| self.corners[c]));
+            let of = self.cut[i];
+            self.facet(of.map(|c| self.corners[c]), of);
         }
         Ok(true)
     }
 
-    fn facet(&mut self, facet: [u32; 3]) {
+    /// Adds a facet; `of`: which corners of the face at hand it has.
+    fn facet(&mut self, facet: [u32; 3], of: [usize; 3]) {
+        let places = of.map(|c| self.corner_places[c]);
+        if let (Some(material), [Some(a), Some(b), Some(c)]) = (self.material, places) {
+            let number = self.out.facets.len() as u32;
+            self.placed.push((number, material, [a, b, c]));
+        }
         let corners = facet.map(|v| self.colours.get(v as usize).copied().flatten());
         // White on every corner is what programs write that have no colours to write; it hides no material.
         let is_plain = |c: &Option<Colour>| *c == Some(Colour([255; 3]));
@@ -364,6 +412,7 @@ impl Reader<'_, '_> {
     fn look_up_materials(&mut self) {
         let mut used: Vec<(&Vec<u8>, &u32)> = self.materials.iter().collect();
         used.sort_by_key(|(_, number)| **number);
+        let mut wanted: Vec<(u32, String)> = Vec::new();
         for (name, number) in used {
             let material = self.library.get(name).or_else(|| {
                 let mut same = self
@@ -376,17 +425,49 @@ impl Reader<'_, '_> {
                 self.missing.push(lossy(name));
                 continue;
             };
-            if material.has_picture {
-                leave_out(
-                    &mut self.left_out,
-                    "pictures on the surface; materials give their plain colour",
-                );
-            }
             // Without a colour of its own a material is white under its picture, and grey without one (common practice, no
             // source).
-            let plain = if material.has_picture { 255 } else { 204 };
+            let plain = if material.picture.is_empty() {
+                204
+            } else {
+                255
+            };
             let colour = material.colour.unwrap_or(Colour([plain; 3]));
             self.out.recolour(*number, colour, material.opacity);
+            if !material.picture.is_empty() {
+                wanted.push((*number, material.picture.clone()));
+            }
+        }
+        self.lay_pictures(&wanted);
+    }
+
+    /// Lays the pictures of materials over their facets. `wanted`: materials with the names of their pictures.
+    fn lay_pictures(&mut self, wanted: &[(u32, String)]) {
+        let mut by_name: HashMap<&str, Option<u16>> = HashMap::new();
+        let mut by_material: HashMap<u32, u16> = HashMap::new();
+        for (material, name) in wanted {
+            let picture = match by_name.get(&name[..]) {
+                Some(known) => *known,
+                None => {
+                    let found = self.beside(name);
+                    let picture = self.out.picture(name, found);
+                    let picture = picture
+                        .map_err(|why| leave_out(&mut self.left_out, &why))
+                        .ok();
+                    by_name.insert(name, picture);
+                    picture
+                }
+            };
+            by_material.extend(picture.map(|p| (*material, p)));
+        }
+        for (facet, material, places) in std::mem::take(&mut self.placed) {
+            let Some(picture) = by_material.get(&material) else {
+                continue;
+            };
+            let [a, b, c] = places.map(|p| self.places.get(p as usize).copied());
+            if let (Some(a), Some(b), Some(c)) = (a, b, c) {
+                self.out.lay(facet, *picture, [a, b, c]);
+            }
         }
     }
 

@@ -10,6 +10,8 @@ pub(super) struct Listed {
     pub(super) vertices: Vec<[f64; 3]>,
     /// Numbers of vertices, with the region of each as an index into the regions' colours.
     pub(super) facets: Vec<([u32; 3], usize)>,
+    /// How much of what lies behind it hides, 0 to 1.
+    pub(super) opacity: f64,
 }
 
 /// Vertices of a part in order of use, and its facets by them; facets that name a vertex twice are left out.
@@ -57,6 +59,7 @@ pub(super) fn listed(package: &Package<'_>) -> Vec<Listed> {
                 },
                 vertices: vertices.iter().map(place).collect(),
                 facets,
+                opacity: (package.materials.get(object.material)).map_or(1.0, |m| m.opacity),
             });
         }
     }

@@ -3,7 +3,9 @@
 //! Source: Turk, "The PLY Polygon File Format", 1994. Own reader: see docs/architecture.md, "Formats".
 
 use super::Reading;
-use super::model_file::{Collector, MOST_FACETS, ModelFile, Origin, PassedOver, too_much};
+use super::model_file::{
+    Collector, MOST_FACETS, ModelFile, Origin, PassedOver, leave_out, too_much,
+};
 use super::ply_body::{Binary, Body, Text};
 use super::ply_header::{Element, Header, Kind, Property, Value, header};
 use super::text::is_usable;
@@ -62,6 +64,11 @@ fn elements(
     let mut origin = Origin::plain(format);
     origin.metadata.clone_from(&header.comments);
     let whole = body.left().max(1) as f64;
+    for name in &header.pictures {
+        let picture = out.picture(name, reading.beside(name));
+        let picture = picture.map_err(|why| leave_out(&mut origin.left_out, &why));
+        troubles.pictures.push(picture.ok());
+    }
     for element in &header.elements {
         // A record takes a byte at least, so a count beyond the bytes is a lie; nothing is reserved on its word.
         if element.count > body.left() as u64 && !element.properties.is_empty() {
@@ -95,11 +102,6 @@ fn elements(
                 }
             }
         }
-    }
-    if header.has_picture {
-        origin
-            .left_out
-            .push("a picture on the surface; only plain colours are read".into());
     }
     troubles.divide_waiting(&mut out);
     if troubles.clear > 0 {
@@ -136,11 +138,31 @@ struct Troubles {
     unusable: HashSet<u32>,
     /// Vertices the file is going to have.
     known: usize,
-    /// Polygons that came before their vertices, with their colour.
-    waiting: Vec<(Vec<u32>, Option<u32>)>,
+    /// Polygons that came before their vertices.
+    waiting: Vec<Waiting>,
+    /// Numbers of the pictures, in the order in which they are named; none for one that is not there.
+    pictures: Vec<Option<u16>>,
+    /// Where each vertex is on the picture, if the file says.
+    places: Vec<[f64; 2]>,
     /// Vertices whose colour lets something through.
     clear: u64,
     has_strips: bool,
+}
+
+/// A polygon that came before its vertices.
+struct Waiting {
+    corners: Vec<u32>,
+    colour: Option<u32>,
+    laid: Laid,
+}
+
+/// Where the corners of a face are on a picture.
+#[derive(Clone, Default)]
+struct Laid {
+    /// Which of the pictures.
+    picture: usize,
+    /// For each corner, to the right and up; empty where the vertices say it.
+    places: Vec<[f64; 2]>,
 }
 
 /// What faces and vertices are called.
@@ -148,10 +170,29 @@ const FACES: (&str, &str) = ("face", "faces");
 const VERTICES: (&str, &str) = ("vertex", "vertices");
 
 impl Troubles {
+    /// Lays a picture over the facet that was added last. `of`: which corners of the face it has.
+    fn lay(&self, out: &mut Collector, laid: &Laid, corners: &[u32], of: [usize; 3]) {
+        let Some(Some(picture)) = self.pictures.get(laid.picture) else {
+            return;
+        };
+        let place = |c: usize| match laid.places.is_empty() {
+            true => self.places.get(corners[c] as usize).copied(),
+            false => laid.places.get(c).copied(),
+        };
+        if let [Some(a), Some(b), Some(c)] = of.map(place) {
+            out.lay(out.facets.len() as u32 - 1, *picture, [a, b, c]);
+        }
+    }
+
     /// Adds polygons whose vertices have come by now.
     fn divide_waiting(&mut self, out: &mut Collector) {
         let mut cut = Vec::new();
-        for (corners, colour) in std::mem::take(&mut self.waiting) {
+        for face in std::mem::take(&mut self.waiting) {
+            let Waiting {
+                corners,
+                colour,
+                laid,
+            } = face;
             let is_usable =
                 |v: &u32| (*v as usize) < out.vertices.len() && !self.unusable.contains(v);
             if !corners.iter().all(is_usable) {
@@ -162,11 +203,13 @@ impl Troubles {
             }
             let points: Vec<[f64; 3]> = corners.iter().map(|c| out.vertices[*c as usize]).collect();
             triangles(&points, &mut cut);
-            for ids in cut.iter().map(|t| t.map(|c| corners[c])) {
+            for of in &cut {
+                let ids = of.map(|c| corners[c]);
                 match colour {
                     Some(colour) => out.add_in(ids, colour),
                     None => out.add(ids),
                 }
+                self.lay(out, &laid, &corners, *of);
             }
         }
     }
@@ -224,6 +267,7 @@ fn vertices(
     };
     let rgb = element.colour();
     let alpha = element.alpha();
+    let place_on_picture = element.place().filter(|_| !troubles.pictures.is_empty());
     let mut values = vec![0.0; element.properties.len()];
     out.vertices.reserve(element.count as usize);
     for n in 0..element.count {
@@ -251,6 +295,13 @@ fn vertices(
         }
         troubles.clear += u64::from(alpha.is_some_and(|(at, full)| values[at] < full));
         out.vertices.push(position);
+        if let Some(place) = place_on_picture {
+            let place = place.map(|i| values[i]);
+            let is_finite = place.iter().all(|v| v.is_finite());
+            troubles
+                .places
+                .push(if is_finite { place } else { [0.0; 2] });
+        }
         if let Some(rgb) = &rgb {
             colours.push(element.to_colour(rgb, &values));
         }
@@ -278,6 +329,11 @@ fn faces(
         ));
     };
     let rgb = element.colour();
+    let texture = element
+        .properties
+        .iter()
+        .position(|p| p.list.is_some() && p.name == "texcoord");
+    let texture_number = element.find(&["texnumber"]);
     let (out, colours) = (&mut *into.0, into.1);
     let known = troubles.known.max(out.vertices.len());
     let is_early = out.vertices.len() < known;
@@ -295,6 +351,7 @@ fn faces(
         if is_plain
             && !is_early
             && troubles.unusable.is_empty()
+            && troubles.places.is_empty()
             && let Some([a, b, c]) = body.triangle(known)
         {
             if out.facets.len() >= MOST_FACETS {
@@ -308,6 +365,7 @@ fn faces(
         }
         body.record()?;
         corners.clear();
+        let mut laid = Laid::default();
         let mut why = None;
         for (i, property) in element.properties.iter().enumerate() {
             match property.list {
@@ -327,8 +385,23 @@ fn faces(
                         corners.push(index as u32);
                     }
                 }
+                Some(count) if Some(i) == texture => {
+                    let length = list_length(body, count)?;
+                    let mut half = 0.0;
+                    for n in 0..length {
+                        let value = body.value(property.value)?;
+                        let value = if value.is_finite() { value } else { 0.0 };
+                        match n % 2 {
+                            0 => half = value,
+                            _ => laid.places.push([half, value]),
+                        }
+                    }
+                }
                 Some(_) => skip_property(property, body)?,
             }
+        }
+        if let Some(number) = texture_number {
+            laid.picture = values[number].max(0.0) as usize;
         }
         if why.is_none() && corners.len() < 3 {
             let what = format!("Face {} has fewer than three corners", n + 1);
@@ -351,11 +424,16 @@ fn faces(
             None => out.add_blend(ids, ids.map(|v| colours[v as usize])),
         };
         if is_early {
-            troubles.waiting.push((corners.clone(), plain));
+            troubles.waiting.push(Waiting {
+                corners: corners.clone(),
+                colour: plain,
+                laid,
+            });
             continue;
         }
         if let [a, b, c] = corners[..] {
             facet(out, [a, b, c]);
+            troubles.lay(out, &laid, &corners, [0, 1, 2]);
             continue;
         }
         points.clear();
@@ -363,6 +441,7 @@ fn faces(
         triangles(&points, &mut cut);
         for t in &cut {
             facet(out, t.map(|c| corners[c]));
+            troubles.lay(out, &laid, &corners, *t);
         }
     }
     Ok(())

@@ -1,5 +1,6 @@
 //! The header of a PLY file.
 
+use super::model_file::MOST_PICTURES;
 use super::ply::problem;
 use super::text::{colour_from_shares, lossy, words};
 use crate::Problem;
@@ -79,6 +80,14 @@ impl Element {
             .position(|p| p.list.is_none() && names.contains(&p.name.as_str()))
     }
 
+    /// Where a place on a picture stands: to the right and up.
+    pub(super) fn place(&self) -> Option<[usize; 2]> {
+        Some([
+            self.find(&["s", "u", "texture_u", "tex_u"])?,
+            self.find(&["t", "v", "texture_v", "tex_v"])?,
+        ])
+    }
+
     pub(super) fn colour(&self) -> Option<Rgb> {
         let at = [
             self.find(&["red", "diffuse_red", "r"])?,
@@ -115,7 +124,8 @@ pub(super) struct Header {
     pub(super) kind: Kind,
     pub(super) elements: Vec<Element>,
     pub(super) comments: Vec<(String, String)>,
-    pub(super) has_picture: bool,
+    /// Names of the files of pictures that go over it.
+    pub(super) pictures: Vec<String>,
     /// Where the body begins.
     pub(super) body: usize,
     /// Lines of the header.
@@ -143,7 +153,7 @@ pub(super) fn header(bytes: &[u8]) -> Result<Header, Problem> {
         kind: Kind::Text,
         elements: Vec::new(),
         comments: Vec::new(),
-        has_picture: false,
+        pictures: Vec::new(),
         body: 0,
         lines: 0,
     };
@@ -178,7 +188,13 @@ pub(super) fn header(bytes: &[u8]) -> Result<Header, Problem> {
             }
             [b"comment" | b"obj_info", ..] => {
                 let comment = lossy(text.splitn(2, |b| *b == b' ').nth(1).unwrap_or_default());
-                header.has_picture |= comment.starts_with("TextureFile");
+                if let Some(name) = comment.strip_prefix("TextureFile")
+                    && header.pictures.len() < MOST_PICTURES
+                {
+                    header
+                        .pictures
+                        .push(name.trim().trim_matches('"').to_string());
+                }
                 if header.comments.len() < 16 && !comment.is_empty() {
                     header.comments.push(("Comment".into(), comment));
                 }

@@ -16,7 +16,8 @@ use lib3mf::{
 use rayon::prelude::*;
 use std::io::Cursor;
 
-/// What a slot prints with.
+/// What a slot prints with, or what a part is made of.
+#[derive(Debug, Clone, PartialEq)]
 pub struct SlotMaterial {
     /// Name of its spool.
     pub name: String,
@@ -62,6 +63,8 @@ pub struct Package<'a> {
     pub regions: Vec<RegionColour>,
     /// The parts, highest rank first.
     pub objects: Vec<ColouredObject<'a>>,
+    /// Whether a facet in the colour of its part's own material says nothing of its own: then the colour has the material's name.
+    pub names_colours: bool,
     /// How far each piece of the whole is moved, mm; one of no move for a single piece.
     pub copies: Vec<[f64; 2]>,
 }
@@ -115,7 +118,12 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
         object.name = Some(writable(part.name));
         object.pid = Some(MATERIALS);
         object.pindex = Some(part.material);
-        let rows = rows_of(part, COLOURS);
+        let own = &package.materials[part.material];
+        let is_own = |colour: usize| {
+            let region = &package.regions[colour];
+            package.names_colours && (region.colour, region.opacity) == (own.colour, own.opacity)
+        };
+        let rows = rows_of(part, COLOURS, &is_own);
         // A part of which nothing can be written is no object.
         let Some(rows) = rows else { continue };
         meshes.push(rows);
@@ -143,7 +151,8 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
     };
     let written = model.to_writer(Cursor::new(Vec::new()));
     let written = written.map_err(|e| failed(e.to_string()))?.into_inner();
-    let changed = |xml: Vec<u8>| with_rows(&in_the_core(xml), &meshes);
+    let clear = translucent(&package.materials, FIRST_PART + package.objects.len() + 1);
+    let changed = |xml: Vec<u8>| with_rows(&with_clear(in_the_core(xml), clear.as_ref()), &meshes);
     with_changed(&written, "3D/3dmodel.model", changed).map_err(|e| failed(e.to_string()))
 }
 
@@ -152,7 +161,11 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
 /// The library writes them one attribute at a time on one thread, and what it writes is packed before it can be looked at: of a
 /// million facets that is most of the time. Where `p2` and `p3` are left out, `p1` holds for the whole triangle (core
 /// specification 1.3, section 4.1.4.1).
-fn rows_of(part: &ColouredObject<'_>, colours: usize) -> Option<Vec<String>> {
+fn rows_of(
+    part: &ColouredObject<'_>,
+    colours: usize,
+    is_own: &(dyn Fn(usize) -> bool + Sync),
+) -> Option<Vec<String>> {
     const RUN: usize = 1 << 14;
     let (vertices, triangles) = used(part);
     if triangles.is_empty() {
@@ -164,6 +177,9 @@ fn rows_of(part: &ColouredObject<'_>, colours: usize) -> Option<Vec<String>> {
         format!("<vertex x=\"{x}\" y=\"{y}\" z=\"{z}\"/>\n")
     };
     let triangle = |([a, b, c], colour): &([u32; 3], usize)| {
+        if is_own(*colour) {
+            return format!("<triangle v1=\"{a}\" v2=\"{b}\" v3=\"{c}\"/>\n");
+        }
         format!("<triangle v1=\"{a}\" v2=\"{b}\" v3=\"{c}\" pid=\"{colours}\" p1=\"{colour}\"/>\n")
     };
     let mut rows = vec!["<mesh>\n<vertices>\n".to_string()];
@@ -217,4 +233,47 @@ fn in_the_core(xml: Vec<u8>) -> Vec<u8> {
         .replace("<m:base", "<base")
         .replace("</m:base", "</base");
     [head.as_bytes(), &xml[end..]].concat()
+}
+
+/// How clear a group of base materials is: the number of its properties, and their element.
+type Clear = (usize, String);
+
+/// Properties of materials that let light through; none if all are solid.
+///
+/// # Source
+/// 3MF Consortium, "Materials and Properties Extension" 1.2.1, translucent display properties; that attenuation is by metre, from memory:
+/// of light, exp(−attenuation × metres) goes on.
+fn translucent(materials: &[SlotMaterial], id: usize) -> Option<Clear> {
+    const SOLID: f64 = 0.9999;
+    if materials.iter().all(|m| m.opacity >= 1.0) {
+        return None;
+    }
+    let mut text = format!("<m:translucentdisplayproperties id=\"{id}\">\n");
+    for material in materials {
+        // What is hidden by 1 mm.
+        let by_metre = -1000.0 * (1.0 - material.opacity.clamp(0.0, SOLID)).ln();
+        let name = quick_xml::escape::escape(writable(&material.name)).into_owned();
+        text += &format!(
+            "<m:translucent name=\"{name}\" attenuation=\"{by_metre:.1} {by_metre:.1} {by_metre:.1}\" refractiveindex=\"1.5 1.5 1.5\" \
+             roughness=\"0\"/>\n"
+        );
+    }
+    text += "</m:translucentdisplayproperties>\n";
+    Some((id, text))
+}
+
+/// The XML with the properties before the base materials that they belong to.
+fn with_clear(xml: Vec<u8>, clear: Option<&Clear>) -> Vec<u8> {
+    const FIRST: &str = "<basematerials";
+    let Some((id, element)) = clear else {
+        return xml;
+    };
+    let text = String::from_utf8_lossy(&xml);
+    // No name can hold this: in an attribute, < is written as an entity.
+    match text.split_once(FIRST) {
+        Some((before, after)) => {
+            format!("{before}{element}{FIRST} displaypropertiesid=\"{id}\"{after}").into_bytes()
+        }
+        None => xml,
+    }
 }

@@ -17,9 +17,13 @@ pub fn write_vrml(package: &Package<'_>) -> Vec<u8> {
     for (number, object) in listed(package).iter().enumerate() {
         let _ = writeln!(
             out,
-            "# {}\nDEF Part_{} Shape {{\n appearance Appearance {{ material Material {{ }} }}\n geometry IndexedFaceSet {{\n  solid TRUE colorPerVertex FALSE\n  coord Coordinate {{ point [",
+            "# {}\nDEF Part_{} Shape {{\n appearance Appearance {{ material Material {{ {}}} }}\n geometry IndexedFaceSet {{\n  solid TRUE colorPerVertex FALSE\n  coord Coordinate {{ point [",
             writable(&object.name).replace('\n', " "),
-            number + 1
+            number + 1,
+            match object.opacity {
+                solid if solid >= 1.0 => String::new(),
+                clear => format!("transparency {:.3} ", 1.0 - clear),
+            }
         );
         for [x, y, z] in &object.vertices {
             let _ = writeln!(out, "{x} {y} {z},");

@@ -1,5 +1,6 @@
 //! ZIP: several files in one, the same bytes every time; and what a ZIP that comes in holds.
 
+use super::pixels::is_picture_name;
 use crate::Problem;
 use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
@@ -219,7 +220,7 @@ pub(super) fn with_changed(
 pub(super) enum Inside {
     /// A 3MF package.
     ThreeMf,
-    /// One model and the material files beside it.
+    /// One model and the files beside it: materials and pictures.
     Bundle {
         model: Vec<u8>,
         beside: Vec<(String, Vec<u8>)>,
@@ -270,7 +271,8 @@ pub(super) fn model_in(bytes: &[u8], budget: &Budget) -> Result<Inside, Problem>
         }
     };
     let mut beside = Vec::new();
-    for name in names.iter().filter(|n| ends(n, &["mtl"]) && !is_hidden(n)) {
+    let is_beside = |n: &String| (ends(n, &["mtl"]) || is_picture_name(n)) && !is_hidden(n);
+    for name in names.iter().filter(|n| is_beside(n)) {
         beside.push((
             last_name(name).to_string(),
             unpack(&mut archive, name, budget)?,
@@ -282,7 +284,8 @@ pub(super) fn model_in(bytes: &[u8], budget: &Budget) -> Result<Inside, Problem>
     })
 }
 
-fn unpack(
+/// A file of an archive.
+pub(super) fn unpack(
     archive: &mut zip::ZipArchive<Cursor<&[u8]>>,
     name: &str,
     budget: &Budget,

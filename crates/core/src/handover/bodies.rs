@@ -30,6 +30,8 @@ pub enum BodyDepth {
 pub struct ClosedBody {
     /// Name of the part it is of.
     pub part: String,
+    /// The part: number of its model, and its number in that.
+    pub of: (usize, usize),
     /// Number of its region.
     pub number: u16,
     /// Name of the region.
@@ -418,6 +420,7 @@ impl Painted<'_> {
         let region = &self.job.regions[number as usize];
         made.bodies.push(ClosedBody {
             part: self.name().to_string(),
+            of: self.at,
             number,
             region: region.name.clone(),
             colour: region.colour,

@@ -105,6 +105,7 @@ pub fn release_checks(known: &Known<'_>) -> Vec<ReleaseCheck> {
         .collect();
     for load in known.load {
         let detail = match load.level {
+            Level::Fine if known.job.printer.profile().jets => String::new(),
             Level::Fine => takes.join(" · "),
             Level::Wrong | Level::Look => load.brief.clone(),
         };
@@ -123,19 +124,22 @@ pub fn release_checks(known: &Known<'_>) -> Vec<ReleaseCheck> {
             ReleaseStage::Load,
         ));
     }
-    printer_check(known, &mut found);
-    match known.print {
-        Some(Err(problem)) => found.push(check(
-            "print-refused",
-            Level::Wrong,
-            &problem.message,
-            &problem.mend,
-            ReleaseStage::Plan,
-        )),
-        Some(Ok(print)) => print_checks(print, plan, &mut found),
-        None => {}
+    // A jetting machine is handed a model: it makes its moves itself.
+    if !known.job.printer.profile().jets {
+        printer_check(known, &mut found);
+        match known.print {
+            Some(Err(problem)) => found.push(check(
+                "print-refused",
+                Level::Wrong,
+                &problem.message,
+                &problem.mend,
+                ReleaseStage::Plan,
+            )),
+            Some(Ok(print)) => print_checks(print, plan, &mut found),
+            None => {}
+        }
+        rehearsal_check(known.rehearsed, &mut found);
     }
-    rehearsal_check(known.rehearsed, &mut found);
     found.sort_by_key(|c| c.level);
     found
 }
@@ -326,6 +330,13 @@ pub fn care(job: &Job, plan: Option<&CheckedPlan>) -> Vec<(&'static str, String)
         ("bed-clean", "Bed clean and dry".to_string()),
         ("bed-level", "Bed level, sheet sits flat".into()),
     ];
+    if profile.jets {
+        return vec![
+            ("bed-clean", "Tray clean and empty".into()),
+            ("materials", "Enough of every base material and of every colour in the machine".into()),
+            ("copy-kept", "The model looked at once more by whoever prints it: colours, clear parts, soft parts".into()),
+        ];
+    }
     if profile.is_by_hand {
         list.push((
             "spools-by-hand",

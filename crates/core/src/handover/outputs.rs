@@ -124,8 +124,8 @@ impl Output {
             kind: OutputKind::Bodies,
             file: "parts.zip",
             name: "One STL for each body (ZIP)",
-            carries: "Closed bodies that share nothing, on the bed as the job stands; a note with names and colours.",
-            loses: "Names and colours but in the note, units, slots, the plan.",
+            carries: "Closed bodies that share nothing, on the bed as the job stands; a table with names, colours and materials, and a note.",
+            loses: "Names, colours and materials but in the table, units, slots, the plan.",
             media: "application/zip",
             needs_plan: false,
             // It is offered with a choice of depths, in a row of its own.

@@ -193,6 +193,14 @@ pub fn print_files(
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<PrintFiles, Problem> {
     check_not_empty(job)?;
+    if job.printer.profile().jets {
+        return Err(Problem::new(
+            "print-jetting",
+            "A jetting machine makes its moves itself",
+            "printer",
+            "Hand over the coloured model, or one STL for each body with its table.",
+        ));
+    }
     refused(plan)?;
     let layers = job_beads(job, planner, progress)?;
     let prepared = Prepared::of(job, spools, plan, &layers)?;

@@ -7,8 +7,33 @@ use crate::formats::{
     ColouredObject, Package, RegionColour, SlotMaterial, write_obj, write_ply, write_threemf,
     write_vrml,
 };
-use crate::job::Job;
+use crate::job::{Job, JobPart};
 use crate::machine::Spool;
+use std::collections::HashMap;
+
+/// Colours of the file: of each region one, and one more for each part of other opacity that it is seen on.
+struct Colours<'a> {
+    job: &'a Job,
+    known: HashMap<(u16, u64), usize>,
+    list: Vec<RegionColour>,
+}
+
+impl Colours<'_> {
+    fn number(&mut self, region: u16, opacity: f64) -> usize {
+        *self
+            .known
+            .entry((region, opacity.to_bits()))
+            .or_insert_with(|| {
+                let of = &self.job.regions[usize::from(region)];
+                self.list.push(RegionColour {
+                    name: of.name.clone(),
+                    colour: of.colour,
+                    opacity: of.opacity * opacity,
+                });
+                self.list.len() - 1
+            })
+    }
+}
 
 impl Job {
     /// A 3MF package: one object per part in mm, highest rank first, every facet in its region's colour, a material for each
@@ -57,16 +82,37 @@ impl Job {
             used.dedup();
             used
         };
-        let materials = slots.iter().map(|slot| self.material(*slot, spools));
-        // Deleted regions have no colour in the file.
-        let mut colour_of = vec![0; self.regions.len()];
-        let mut regions = Vec::new();
-        for (number, region) in self.live_regions() {
-            colour_of[number as usize] = regions.len();
-            regions.push(RegionColour {
-                name: region.name.clone(),
-                colour: region.colour,
-                opacity: region.opacity,
+        let jets = self.printer.profile().jets;
+        let ranked = self.ranked_parts();
+        let mut materials: Vec<SlotMaterial> = match jets {
+            true => Vec::new(),
+            false => slots
+                .iter()
+                .map(|slot| self.material(*slot, spools))
+                .collect(),
+        };
+        let mut material_of = Vec::new();
+        // Deleted regions have no colour in the file; what is seen through a part is a colour of its own.
+        let mut colours = Colours {
+            job: self,
+            known: HashMap::new(),
+            list: Vec::new(),
+        };
+        for (number, _) in self.live_regions() {
+            colours.number(number, 1.0);
+        }
+        for (m, p) in &ranked {
+            let part = &self.models[*m].parts[*p];
+            material_of.push(match jets {
+                true => {
+                    let own = self.base_of(part);
+                    let known = materials.iter().position(|m| *m == own);
+                    known.unwrap_or_else(|| {
+                        materials.push(own);
+                        materials.len() - 1
+                    })
+                }
+                false => slots.binary_search(&self.slot_of(part.own)).unwrap_or(0),
             });
         }
         let mut meshes = Vec::new();
@@ -78,24 +124,21 @@ impl Job {
             for (number, facet) in fine.facet.iter().enumerate() {
                 let region = self.region_of_label(index, *facet, fine.labels[number]);
                 let part = model.open.part_of[*facet as usize] as usize;
-                facets[part].push((number as u32, colour_of[region as usize]));
+                let opacity = if jets { model.parts[part].opacity } else { 1.0 };
+                facets[part].push((number as u32, colours.number(region, opacity)));
             }
             facets_of.push(facets);
         }
-        let ranked = self.ranked_parts();
         let shift = self.bed_shift();
         let objects: Vec<ColouredObject<'_>> = ranked
             .iter()
-            .map(|(m, p)| {
-                let part = &self.models[*m].parts[*p];
-                let slot = self.slot_of(part.own);
-                ColouredObject {
-                    name: &part.name,
-                    mesh: &meshes[*m].mesh,
-                    facets: std::mem::take(&mut facets_of[*m][*p]),
-                    material: slots.binary_search(&slot).unwrap_or(0),
-                    shift,
-                }
+            .zip(material_of)
+            .map(|((m, p), material)| ColouredObject {
+                name: &self.models[*m].parts[*p].name,
+                mesh: &meshes[*m].mesh,
+                facets: std::mem::take(&mut facets_of[*m][*p]),
+                material,
+                shift,
             })
             .collect();
         let description = if objects.len() > 1 {
@@ -106,11 +149,25 @@ impl Job {
         Ok(write(&Package {
             title: &self.name,
             description: description.into(),
-            materials: materials.collect(),
-            regions,
+            materials,
+            regions: colours.list,
+            names_colours: false,
             objects,
             copies: self.copies.shifts(self.bounds().size()),
         }))
+    }
+
+    /// What a part is made of on a jetting machine, in the colour of its own region.
+    fn base_of(&self, part: &JobPart) -> SlotMaterial {
+        let name = match self.made_of(part) {
+            Some(material) => material.words(),
+            None => part.made_of.clone().unwrap_or_else(|| "Rigid".into()),
+        };
+        SlotMaterial {
+            name,
+            colour: self.regions[usize::from(part.own)].colour,
+            opacity: part.opacity,
+        }
     }
 
     /// What a slot prints with: its spool, or what is known of the first region that asks for it.

@@ -3,19 +3,21 @@
 //! Between the corners the colour runs straight in CIELAB, so the places where two colours are equally near lie on a straight line.
 
 use super::before::Before;
+use super::pictured::Pictures;
 use super::state::Job;
-use crate::carve::{Held, Label, Node, Overlaying, overlay};
+use crate::carve::{Held, Label, Node, Overlaying, overlay, shares_at};
 use crate::colour::Colour;
-use crate::geometry::{cross, dot, sub};
+use crate::formats::FileColours;
+use crate::geometry::dot;
 use crate::model::OpenMesh;
 use std::sync::Arc;
 
 /// Blended facets and the colours that stand for theirs.
-pub(super) struct Blends<'a> {
+struct Blends<'a> {
     /// The facets, ascending, with the colours of their corners.
-    pub(super) facets: &'a [(u32, [Colour; 3])],
+    facets: &'a [(u32, [Colour; 3])],
     /// The colours in CIELAB, each with the number of its region.
-    pub(super) centres: Vec<([f64; 3], u16)>,
+    centres: Vec<([f64; 3], u16)>,
 }
 
 impl Blends<'_> {
@@ -50,7 +52,8 @@ impl Blends<'_> {
     /// The region at a place on a facet.
     fn region(&self, open: &OpenMesh, facet: u32, p: [f64; 3]) -> Option<u16> {
         let far = self.far(facet)?;
-        let shares = shares(&open.mesh.corners(facet), p);
+        let [u, v] = shares_at(p, &open.mesh.corners(facet));
+        let shares = [1.0 - u - v, u, v];
         let at = |n: &usize| dot(far[*n], shares);
         let nearest = (0..far.len()).min_by(|a, b| at(a).total_cmp(&at(b)))?;
         Some(self.centres[nearest].1)
@@ -113,26 +116,42 @@ fn between(
     Some([begin, end])
 }
 
-/// A point's shares of three corners.
-fn shares([a, b, c]: &[[f64; 3]; 3], p: [f64; 3]) -> [f64; 3] {
-    let n = cross(sub(*b, *a), sub(*c, *a));
-    let whole = dot(n, n).max(1e-300);
-    let d = sub(p, *a);
-    let u = dot(n, cross(d, sub(*c, *a))) / whole;
-    let v = dot(n, cross(sub(*b, *a), d)) / whole;
-    [1.0 - u - v, u, v]
-}
-
 impl Job {
-    /// Gives blended facets of a model to the nearest colours, place by place.
-    pub(super) fn keep_blends(&mut self, model: usize, blends: &Blends<'_>, before: &mut Before) {
+    /// Gives facets of a model that a file colours by corners or by pictures to the nearest colours, place by place.
+    pub(super) fn keep_blends(
+        &mut self,
+        model: usize,
+        colours: &FileColours,
+        centres: Vec<([f64; 3], u16)>,
+        before: &mut Before,
+    ) {
+        if !colours.is_blended() {
+            return;
+        }
         let m = &self.models[model];
         let base = m.base.clone();
         let turned: Vec<bool> = m.parts.iter().map(|p| p.map.turns_over()).collect();
         let own: Vec<u16> = m.parts.iter().map(|p| p.own).collect();
-        let facets: Vec<u32> = blends.facets.iter().map(|f| f.0).collect();
-        let lines = |f: u32| blends.lines(&base, f);
-        let coat = |f: u32, middle: [f64; 3], label: Label| match blends.region(&base, f, middle) {
+        let pictures = Pictures::new(&base, colours, &centres);
+        let blends = Blends {
+            facets: &colours.varying,
+            centres,
+        };
+        let mut facets: Vec<u32> = colours.varying.iter().map(|f| f.0).collect();
+        facets.extend(colours.pictured.iter().map(|p| p.facet));
+        facets.sort_unstable();
+        let lines = |f: u32| {
+            let blended = blends.lines(&base, f);
+            match blended.is_empty() {
+                true => pictures.lines(&base, f),
+                false => blended,
+            }
+        };
+        let region_at = |f: u32, p: [f64; 3]| {
+            let blended = blends.region(&base, f, p);
+            blended.or_else(|| pictures.region(&base, f, p))
+        };
+        let coat = |f: u32, middle: [f64; 3], label: Label| match region_at(f, middle) {
             Some(region) => (region != own[base.part_of[f as usize] as usize]).then_some(region),
             None => label,
         };

@@ -19,6 +19,25 @@ pub(super) struct Taken {
     pub(super) changes: Vec<(u32, Held)>,
 }
 
+impl Taken {
+    /// What was taken, if it was anything.
+    ///
+    /// # Errors
+    /// A refusal of this code: what is wrong, where, and what to do.
+    pub(super) fn some(
+        taken: Vec<Taken>,
+        code: &str,
+        nothing: &str,
+        place: &str,
+        mend: &str,
+    ) -> Result<Vec<Taken>, Problem> {
+        match taken.iter().any(|t| !t.changes.is_empty()) {
+            true => Ok(taken),
+            false => Err(refuse(code, nothing, place, mend)),
+        }
+    }
+}
+
 /// What an edit would take, for showing it before it is done.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Preview {
@@ -252,12 +271,9 @@ impl Job {
                 .collect();
             taken.push(Taken { model, changes });
         }
-        if taken.iter().all(|t| t.changes.is_empty()) {
-            let message = "There is no surface left that this would change";
-            let mend = "Choose another region, or take the protection off.";
-            return Err(refuse(nothing, message, "region", mend));
-        }
-        Ok(taken)
+        let message = "There is no surface left that this would change";
+        let mend = "Choose another region, or take the protection off.";
+        Taken::some(taken, nothing, message, "region", mend)
     }
 
     /// What an edit of Colour would take, without doing it. Bands, strokes and outlines are shown as they are drawn and

@@ -18,7 +18,7 @@ pub(super) struct Found {
 }
 
 /// The colours of a model as regions: the list, for each facet its number in the list or `None`, and which of the list stand for
-/// colours that were brought together.
+/// colours that were brought together. `seen`: colours that stand for each facet under a picture.
 ///
 /// Named colours and a moderate number of plain ones are kept as they are. Colours that vary over facets, and plain ones
 /// beyond that number, are brought together into at most `most` colours: each facet then has the one nearest to the mean
@@ -26,6 +26,7 @@ pub(super) struct Found {
 pub(super) fn colours_of(
     open: &OpenMesh,
     colours: &FileColours,
+    seen: &[Vec<Colour>],
     most: usize,
 ) -> (Vec<Found>, Vec<Option<u32>>, std::ops::Range<usize>) {
     let areas = open.facet_areas();
@@ -38,7 +39,7 @@ pub(super) fn colours_of(
     let used: Vec<usize> = (0..of_palette.len())
         .filter(|c| of_palette[*c] > 0.0)
         .collect();
-    let is_kept = |c: usize| !colours.palette[c].name.is_empty() || colours.varying.is_empty();
+    let is_kept = |c: usize| !colours.palette[c].name.is_empty() || !colours.is_blended();
     let kept: Vec<usize> = used.iter().copied().filter(|c| is_kept(*c)).collect();
     let keeps_all = kept.len() <= MOST_KEPT;
 
@@ -64,15 +65,19 @@ pub(super) fn colours_of(
             samples.push((entry.colour, of_palette[c]));
         }
     }
-    let mean = |corners: &[Colour; 3]| {
-        let sum = corners.iter().fold([0.0; 3], |s, c| {
+    let mean = |of: &[Colour]| {
+        let sum = of.iter().fold([0.0; 3], |s, c| {
             let l = c.linear();
-            [0, 1, 2].map(|i| s[i] + l[i] / 3.0)
+            [0, 1, 2].map(|i| s[i] + l[i] / of.len() as f64)
         });
         Colour::from_linear(sum)
     };
     for (facet, corners) in &colours.varying {
         samples.push((mean(corners), areas[*facet as usize]));
+    }
+    for (laid, seen) in colours.pictured.iter().zip(seen) {
+        let area = areas[laid.facet as usize] / seen.len().max(1) as f64;
+        samples.extend(seen.iter().map(|c| (*c, area)));
     }
     let centres = reduce(&samples, most);
     let first = list.len() as u32;
@@ -99,6 +104,9 @@ pub(super) fn colours_of(
     for (facet, corners) in &colours.varying {
         of_facet[*facet as usize] = Some(near(mean(corners)));
     }
+    for (laid, seen) in colours.pictured.iter().zip(seen) {
+        of_facet[laid.facet as usize] = Some(near(mean(seen)));
+    }
     let blended = first as usize..list.len();
     (list, of_facet, blended)
 }
@@ -107,7 +115,8 @@ fn distance2(a: [f64; 3], b: [f64; 3]) -> f64 {
     (0..3).map(|i| (a[i] - b[i]).powi(2)).sum()
 }
 
-fn nearest(centres: &[[f64; 3]], colour: Colour) -> usize {
+/// The number of the centre that a colour is nearest to, in CIELAB.
+pub(super) fn nearest(centres: &[[f64; 3]], colour: Colour) -> usize {
     let lab = colour.lab();
     let from = |i: &usize| distance2(centres[*i], lab);
     (0..centres.len())

@@ -17,7 +17,7 @@ use std::io::{Read, Write};
 use std::sync::Arc;
 
 /// First in the bytes: raised whenever what follows is read otherwise, or the same edits make another job.
-const MARK: &[u8] = concat!("varichrom job 3 ", env!("CARGO_PKG_VERSION"), "\n").as_bytes();
+const MARK: &[u8] = concat!("varichrom job 4 ", env!("CARGO_PKG_VERSION"), "\n").as_bytes();
 
 #[derive(Serialize, Deserialize)]
 struct KeptModel {

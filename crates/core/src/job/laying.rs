@@ -4,10 +4,11 @@ use super::apply::refuse;
 use super::colouring::Taken;
 use super::drawn::Ask;
 use super::parts::stopped;
-use super::state::Job;
+use super::state::{Job, JobModel};
 use crate::carve::{Label, Overlaying, overlay};
 use crate::counted;
-use crate::drawing::{DrawingSource, Flat, Frame, Laying, Sheet, is_open};
+use crate::drawing::{DrawingSource, Flat, Frame, Laying, Sheet};
+use crate::model::spots;
 use crate::problem::Problem;
 use crate::shapes::Area;
 use rayon::prelude::*;
@@ -33,26 +34,21 @@ impl Job {
         go_on: Ask<'_>,
     ) -> Result<Vec<Taken>, Problem> {
         let frame = laid.laying.frame()?;
-        let models: Vec<usize> = match laid.model {
-            Some(name) => vec![self.model_number(name)?],
-            None => (0..self.models.len()).collect(),
-        };
+        let models = self.models_named(laid.model)?;
         let flat = drawings(laid.drawing)?;
         let (areas, takers) = self.taken_areas(&flat, laid.regions)?;
-        let sheet = Sheet::new(&areas, &laid.laying.on_page(flat.size_mm), &frame);
+        let sheet = Sheet::new(&areas, &laid.laying.on_page(flat.size_mm), frame.period());
         let mut taken = Vec::new();
         for model in models {
             taken.push(self.lay_over(model, &sheet, &frame, &takers, go_on)?);
         }
-        if taken.iter().all(|t| t.changes.is_empty()) {
-            return Err(refuse(
-                "laying-misses",
-                "The drawing meets no surface that it would change",
-                "laying",
-                "Lay it on a side of the model that faces it, and take protection and locks off what it is to cover.",
-            ));
-        }
-        Ok(taken)
+        Taken::some(
+            taken,
+            "laying-misses",
+            "The drawing meets no surface that it would change",
+            "laying",
+            "Lay it on a side of the model that faces it, and take protection and locks off what it is to cover.",
+        )
     }
 
     /// The areas that go to a region each, and the regions; colours of one region are one area.
@@ -117,18 +113,17 @@ impl Job {
         if !go_on() {
             return Err(stopped());
         }
-        let is_seen = |f: &u32| is_open(frame, open, *f) && !self.is_behind(model, frame, *f);
+        let is_seen = |f: &u32| {
+            let spots = spots(&open.mesh.corners(*f));
+            (spots.into_iter()).any(|p| !self.is_hidden(model, frame, *f, p))
+        };
         let facets: Vec<u32> = met.into_par_iter().filter(is_seen).collect();
         let lines = |f: u32| sheet.lines(frame, open, f);
         let coat = |f: u32, middle: [f64; 3], label: Label| {
             let Some(area) = sheet.area_under(frame, middle) else {
                 return label;
             };
-            let hidden = || {
-                let eye = frame.eye(middle);
-                eye.is_some_and(|eye| open.tree().stands_between(middle, eye, f))
-            };
-            match hidden() {
+            match self.is_hidden(model, frame, f, middle) {
                 true => label,
                 false => self.given(model, f, label, takers[area]),
             }
@@ -142,18 +137,15 @@ impl Job {
         Ok(Taken { model, changes })
     }
 
-    /// Whether another model stands before the middle of a facet.
-    fn is_behind(&self, model: usize, frame: &Frame, facet: u32) -> bool {
-        if self.models.len() < 2 {
-            return false;
-        }
-        let middle = crate::geometry::middle(&self.models[model].open.mesh.corners(facet));
-        let Some(eye) = frame.eye(middle) else {
+    /// Whether something stands between a place on a facet and whoever looks at the drawing: of this model or of another.
+    fn is_hidden(&self, model: usize, frame: &Frame, facet: u32, p: [f64; 3]) -> bool {
+        let Some(eye) = frame.eye(p) else {
             return false;
         };
-        let others = self.models.iter().enumerate().filter(|(n, _)| *n != model);
-        others
-            .map(|(_, m)| &m.open)
-            .any(|open| open.tree().stands_between(middle, eye, u32::MAX))
+        let stands = |(number, m): (usize, &JobModel)| {
+            let own = if number == model { facet } else { u32::MAX };
+            m.open.tree().stands_between(p, eye, own)
+        };
+        self.models.iter().enumerate().any(stands)
     }
 }

@@ -21,6 +21,7 @@ mod laying;
 mod loading;
 mod models;
 mod parts;
+mod pictured;
 mod placing;
 mod project;
 mod recipe;

@@ -2,10 +2,10 @@
 
 use super::apply::{check_name, refuse};
 use super::before::Before;
-use super::blended::Blends;
 use super::depth::SoakDepth;
 use super::file_colours::colours_of;
 use super::history::Models;
+use super::pictured;
 use super::state::{BASE_REGION, Job, JobModel, JobPart, Region};
 use super::unit::LengthUnit;
 use crate::Problem;
@@ -55,6 +55,14 @@ impl Job {
                 "model",
                 "Use the name of one of the job's models.",
             )
+        })
+    }
+
+    /// The model of a name, or all.
+    pub(super) fn models_named(&self, name: Option<&str>) -> Result<Vec<usize>, Problem> {
+        Ok(match name {
+            Some(name) => vec![self.model_number(name)?],
+            None => (0..self.models.len()).collect(),
         })
     }
 
@@ -122,10 +130,7 @@ impl Job {
         model: Option<&str>,
         unit: LengthUnit,
     ) -> Result<(), Problem> {
-        let models: Vec<usize> = match model {
-            Some(name) => vec![self.model_number(name)?],
-            None => (0..self.models.len()).collect(),
-        };
+        let models = self.models_named(model)?;
         let placed = models
             .iter()
             .map(|m| {
@@ -281,7 +286,9 @@ impl Job {
         for key in of_before {
             self.delete_region(&key, before)?;
         }
-        let (list, of_facet, blended) = colours_of(&base, colours, usize::from(most));
+        let seen = pictured::seen(colours);
+        let (list, of_facet, blended) = colours_of(&base, colours, &seen, usize::from(most));
+        drop(seen);
 
         // The area of every colour in every part decides what is the part's own.
         let plain = list.len();
@@ -351,11 +358,7 @@ impl Job {
             self.relabel(number, std::iter::once(facet as u32), label, before);
         }
         let centre = |n: usize| (list[n].colour.lab(), region_of(n));
-        let blends = Blends {
-            facets: &colours.varying,
-            centres: blended.map(centre).collect(),
-        };
-        self.keep_blends(number, &blends, before);
+        self.keep_blends(number, colours, blended.map(centre).collect(), before);
         Ok(())
     }
 

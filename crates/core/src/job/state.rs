@@ -7,7 +7,7 @@ use crate::Problem;
 use crate::carve::Labels;
 use crate::colour::Colour;
 use crate::geometry::{Affine, Bounds};
-use crate::machine::Printer;
+use crate::machine::{BaseMaterial, Printer};
 use crate::model::OpenMesh;
 use crate::rules::{Copies, PlanRules};
 use rayon::prelude::*;
@@ -65,9 +65,19 @@ pub struct JobPart {
     pub is_printed: bool,
     /// Slots from whose passes it is left out, ascending.
     pub skipped_passes: Vec<u8>,
+    /// What it is made of on a jetting machine: the name of a base material; the usual one without.
+    #[serde(default)]
+    pub made_of: Option<String>,
+    /// How much of what lies behind it hides on a jetting machine, 0 clear to 1 solid.
+    #[serde(default = "solid")]
+    pub opacity: f64,
     /// Keys of the parts that teeth hold it to.
     #[serde(default)]
     pub held_to: BTreeSet<u32>,
+}
+
+fn solid() -> f64 {
+    1.0
 }
 
 impl JobPart {
@@ -88,6 +98,8 @@ impl JobPart {
             is_locked: false,
             is_printed: true,
             skipped_passes: Vec::new(),
+            made_of: None,
+            opacity: 1.0,
             held_to: BTreeSet::new(),
         }
     }
@@ -295,10 +307,22 @@ impl Job {
             .map(|(i, r)| (i as u16, r))
     }
 
-    /// Slot, from 1, that a region prints from: its own, or the first region's if it has none.
+    /// Slot, from 1, that a region prints from: its own, or the first region's if it has none. On a jetting machine all print together.
     pub fn slot_of(&self, region: u16) -> u8 {
+        if self.printer.profile().jets {
+            return 1;
+        }
         let own = self.regions[region as usize].slot;
         own.or(self.regions[0].slot).unwrap_or(1)
+    }
+
+    /// What a part is made of on a jetting machine: a base material of the printer; none if it has none of that name.
+    pub fn made_of(&self, part: &JobPart) -> Option<&BaseMaterial> {
+        let all = &self.printer.materials;
+        match &part.made_of {
+            Some(name) => all.iter().find(|m| m.name == *name),
+            None => all.first(),
+        }
     }
 
     /// What the maker calls a region; its key if there is none.

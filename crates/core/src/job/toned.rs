@@ -11,6 +11,9 @@ use crate::limits::{SPECKLE, SPECKLE_SHARE, TONE_REACH, TONE_STRENGTH};
 use crate::problem::Problem;
 use crate::regions::{SpeckleField, level_line, tone_values, value_at};
 
+/// What to do when nothing was taken.
+const MORE: &str = "Take more of it, choose another region, or take protection and locks off.";
+
 impl Job {
     /// The models that an edit reaches, and the region whose surface alone it takes.
     fn reached(
@@ -18,11 +21,8 @@ impl Job {
         model: Option<&str>,
         only: Option<&str>,
     ) -> Result<(Vec<usize>, Option<u16>), Problem> {
-        let models = match model {
-            Some(name) => vec![self.model_number(name)?],
-            None => (0..self.models.len()).collect(),
-        };
-        Ok((models, only.map(|key| self.number(key)).transpose()?))
+        let only = only.map(|key| self.number(key)).transpose()?;
+        Ok((self.models_named(model)?, only))
     }
 
     /// What a tone takes.
@@ -73,11 +73,8 @@ impl Job {
             let changes = overlay(&laid, &facets, &lines, &coat).ok_or_else(stopped)?;
             taken.push(Taken { model, changes });
         }
-        something(
-            taken,
-            "tone-nothing",
-            "Nothing of the surface is of that kind, or all of it belongs there already",
-        )
+        let nothing = "Nothing of the surface is of that kind, or all of it belongs there already";
+        Taken::some(taken, "tone-nothing", nothing, "region", MORE)
     }
 
     /// What speckles take.
@@ -114,25 +111,14 @@ impl Job {
         }
         let mut taken = Vec::new();
         for model in models {
-            let field = SpeckleField::new(*width_mm, *share, u64::from(*seed));
+            let bounds = self.models[model].open.bounds();
+            let field = SpeckleField::new(*width_mm, *share, u64::from(*seed), &bounds);
             let facets: Vec<u32> = (0..self.models[model].open.mesh.facets.len() as u32).collect();
             let takes = |region: u16| only.is_none_or(|only| region == only);
             let changes = self.cut_along_where(model, &field, &facets, to, &takes, go_on)?;
             taken.push(Taken { model, changes });
         }
-        something(
-            taken,
-            "speckle-nothing",
-            "The speckles meet no surface that they would change",
-        )
+        let nothing = "The speckles meet no surface that they would change";
+        Taken::some(taken, "speckle-nothing", nothing, "region", MORE)
     }
-}
-
-/// What was taken, if it was anything.
-fn something(taken: Vec<Taken>, code: &str, nothing: &str) -> Result<Vec<Taken>, Problem> {
-    if taken.iter().any(|t| !t.changes.is_empty()) {
-        return Ok(taken);
-    }
-    let mend = "Take more of it, choose another region, or take protection and locks off.";
-    Err(refuse(code, nothing, "region", mend))
 }

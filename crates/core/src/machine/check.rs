@@ -2,7 +2,7 @@
 
 use super::rack_files::is_formula;
 use super::settings::{SETTINGS, Setting};
-use super::{MachineKind, Printer, Printing, Seam, Spool};
+use super::{BaseMaterial, MachineKind, Printer, Printing, Seam, Spool};
 use crate::{Problem, figure};
 
 fn range(field: &str, words: &str, value: f64, low: f64, high: f64) -> Result<(), Problem> {
@@ -58,6 +58,7 @@ impl Printer {
                 most,
             )?;
         }
+        BaseMaterial::check(&self.materials)?;
         super::print_settings::check(self)?;
         self.printing.check()?;
         let is_address = self.address.is_empty()

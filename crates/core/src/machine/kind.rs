@@ -1,6 +1,6 @@
 //! Kinds of machines, with an example of each.
 
-use super::Printer;
+use super::{BaseMaterial, Printer};
 use crate::rinse::MeltZone;
 use serde::{Deserialize, Serialize};
 
@@ -39,6 +39,11 @@ pub enum MachineKind {
         feeds: u8,
         /// The least share of each in any mixture, 0 to 0.2: a feed that stands still clogs.
         least_share: f64,
+    },
+    /// Lays drops of any colour side by side; nothing is swapped, and what a part is made of is chosen part by part.
+    Jetting {
+        /// Whether it has a single colour and prints greys of it.
+        is_grey: bool,
     },
 }
 
@@ -82,6 +87,19 @@ impl Printer {
                     volume_mm3: 70.0,
                     tanks: 1,
                 },
+                ..feeder.clone()
+            },
+            Printer {
+                name: "Jetting machine, any colour".into(),
+                kind: MachineKind::Jetting { is_grey: false },
+                bed_mm: [250.0, 250.0, 200.0],
+                nozzle_mm: 0.2,
+                line_width_mm: 0.2,
+                first_layer_mm: 0.1,
+                layer_mm: 0.1,
+                infill: 1.0,
+                swap_s: 0.0,
+                materials: BaseMaterial::usual(),
                 ..feeder
             },
         ]

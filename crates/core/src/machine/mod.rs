@@ -1,5 +1,6 @@
 //! Printers, spools and materials.
 
+mod base_material;
 mod check;
 mod file_names;
 mod kind;
@@ -13,6 +14,7 @@ mod rack_files;
 mod settings;
 mod spool;
 
+pub use base_material::{BaseMaterial, Nature};
 pub use file_names::{FILE_NAME_VALUES, file_stem};
 pub use kind::{HandSwap, MachineKind};
 pub use material::{MATERIALS, Material, bed_c, bonds};

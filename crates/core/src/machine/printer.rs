@@ -1,6 +1,6 @@
 //! Printers: what kind of machine, and the settings it prints with.
 
-use super::{MachineKind, Printing};
+use super::{BaseMaterial, MachineKind, Printing};
 use crate::rinse::{Measured, MeltZone};
 use serde::{Deserialize, Serialize};
 
@@ -72,6 +72,10 @@ pub struct Printer {
     /// What it really takes to print, as a share of what speeds and volumes come to: above 1 for most printers, which slow
     /// down in corners. From one print whose time is known.
     pub time_factor: f64,
+    /// What a jetting machine builds parts of, the usual one first.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "wire", ts(optional, as = "Option<Vec<BaseMaterial>>"))]
+    pub materials: Vec<BaseMaterial>,
     /// Rinses that the melt zone was fitted to.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[cfg_attr(feature = "wire", ts(optional, as = "Option<Vec<Measured>>"))]
@@ -118,6 +122,7 @@ impl Default for Printer {
             heat_c_s: 2.0,
             start_s: 150.0,
             time_factor: 1.0,
+            materials: Vec::new(),
             rinses: Vec::new(),
             printing: Box::default(),
         }

@@ -56,6 +56,10 @@ pub struct Profile {
     pub is_by_hand: bool,
     /// Whether each colour is printed to its end before the next.
     pub prints_in_passes: bool,
+    /// Whether it lays any colour anywhere: slots, swaps and spools mean nothing to it.
+    pub jets: bool,
+    /// Whether it prints greys only.
+    pub is_grey: bool,
 }
 
 /// A kind of machine to choose.
@@ -80,7 +84,7 @@ const fn choice(words: &'static str, kind: MachineKind) -> KindChoice {
 
 impl MachineKind {
     /// All kinds, as they are chosen.
-    pub const CHOICES: [KindChoice; 6] = [
+    pub const CHOICES: [KindChoice; 7] = [
         choice("One nozzle with a feeder", MachineKind::Feeder),
         choice("A nozzle for each filament", MachineKind::Tools),
         choice(
@@ -103,6 +107,10 @@ impl MachineKind {
                 least_share: 0.02,
             },
         ),
+        choice(
+            "A jetting machine, any colour",
+            MachineKind::Jetting { is_grey: false },
+        ),
     ];
 
     const fn key(&self) -> &'static str {
@@ -117,6 +125,7 @@ impl MachineKind {
             } => "pass-per-colour",
             MachineKind::Splicer => "splicer",
             MachineKind::Mixing { .. } => "mixing",
+            MachineKind::Jetting { .. } => "jetting",
         }
     }
 }
@@ -129,11 +138,13 @@ impl Printer {
             MachineKind::Feeder
             | MachineKind::Tools
             | MachineKind::ByHand { .. }
-            | MachineKind::Splicer => None,
+            | MachineKind::Splicer
+            | MachineKind::Jetting { .. } => None,
         };
         let (slot_word, place_word) = match self.kind {
             MachineKind::Tools => ("Tool", "Tool"),
             MachineKind::Mixing { .. } => ("Mixture", "Feed"),
+            MachineKind::Jetting { .. } => ("Colour", "Material"),
             MachineKind::Feeder | MachineKind::ByHand { .. } | MachineKind::Splicer => {
                 ("Slot", "Slot")
             }
@@ -149,7 +160,7 @@ impl Printer {
             } else {
                 self.slots
             },
-            rinses: self.kind != MachineKind::Tools,
+            rinses: !matches!(self.kind, MachineKind::Tools | MachineKind::Jetting { .. }),
             mixes,
             splices: self.kind == MachineKind::Splicer,
             holds_fewer,
@@ -158,6 +169,8 @@ impl Printer {
                 == MachineKind::ByHand {
                     how: HandSwap::PassPerColour,
                 },
+            jets: matches!(self.kind, MachineKind::Jetting { .. }),
+            is_grey: self.kind == MachineKind::Jetting { is_grey: true },
         }
     }
 
@@ -199,9 +212,14 @@ impl Printer {
                 .mixes
                 .is_none()
                 .then(|| "Only a mixing nozzle prints mixtures.".into()),
-            no_rinse: (!profile.rinses)
-                .then(|| "Each filament has its own nozzle: nothing is rinsed.".into()),
-            no_asking: if profile.is_by_hand {
+            no_rinse: match (profile.rinses, profile.jets) {
+                (true, _) => None,
+                (_, true) => Some("It lays any colour anywhere: nothing is rinsed.".into()),
+                _ => Some("Each filament has its own nozzle: nothing is rinsed.".into()),
+            },
+            no_asking: if profile.jets {
+                Some("It takes any colour: there is nothing to ask.".into())
+            } else if profile.is_by_hand {
                 Some("The filament is put in by hand: there is nothing to ask.".into())
             } else if self.address.is_empty() {
                 Some("The printer has no address: type one among its settings.".into())

@@ -14,4 +14,5 @@ pub use mend::{MendReport, Mended, Mending};
 pub use open::OpenMesh;
 pub use parted::bodies_of;
 pub use patches::{Creases, Partition, Patch};
+pub(crate) use place::spots;
 pub use place::{Namer, Place, PlaceError, namers};

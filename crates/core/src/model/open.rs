@@ -9,7 +9,7 @@ use crate::geometry::facet_area;
 use crate::mesh::{
     Defect, FacetTree, Mesh, Part, Topology, find_defects, find_parts, weld, weld_indexed,
 };
-use std::sync::{Arc, OnceLock};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// A mesh with its adjacency, parts and defects, and the search structures that are built when first needed.
 pub struct OpenMesh {
@@ -34,7 +34,11 @@ pub struct OpenMesh {
     areas: OnceLock<Vec<f64>>,
     namers: OnceLock<Vec<Namer>>,
     bounds: OnceLock<Bounds>,
+    values: KeptValues,
 }
+
+/// Values at the vertices that were worked out last, and what for.
+type KeptValues = Mutex<Option<((u8, u64), Arc<Vec<f64>>)>>;
 
 impl OpenMesh {
     /// Reads a file that stands alone; see [`OpenMesh::read`].
@@ -178,7 +182,24 @@ impl OpenMesh {
             areas: OnceLock::new(),
             namers: OnceLock::new(),
             bounds: OnceLock::new(),
+            values: Mutex::default(),
         }
+    }
+
+    /// Values at the vertices that take long to work out: those that were worked out last are kept, under a key.
+    pub(crate) fn values(
+        &self,
+        key: (u8, u64),
+        make: impl FnOnce() -> Option<Vec<f64>>,
+    ) -> Option<Arc<Vec<f64>>> {
+        let lock = || self.values.lock().unwrap_or_else(PoisonError::into_inner);
+        let latest = lock().clone().filter(|(known, _)| *known == key);
+        if let Some((_, values)) = latest {
+            return Some(values);
+        }
+        let values = Arc::new(make()?);
+        *lock() = Some((key, values.clone()));
+        Some(values)
     }
 
     /// The same mesh with word of which facets cuts have made.

@@ -69,6 +69,18 @@ fn facet_at(open: &OpenMesh, point: [f64; 3], normal: [f64; 3]) -> Result<u32, P
     Ok(best)
 }
 
+/// Four places on a facet that stand for all of it: its middle, and one near each corner.
+pub(crate) fn spots(corners: &[[f64; 3]; 3]) -> [[f64; 3]; 4] {
+    const SHARES: [[f64; 3]; 4] = [
+        [1.0 / 3.0; 3],
+        [0.9, 0.05, 0.05],
+        [0.05, 0.9, 0.05],
+        [0.05, 0.05, 0.9],
+    ];
+    let [a, b, c] = corners;
+    SHARES.map(|[u, v, w]| [0, 1, 2].map(|i| u * a[i] + v * b[i] + w * c[i]))
+}
+
 /// A point of a part's surface and the outward direction there, by which edits can name the part.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Namer {
@@ -100,19 +112,10 @@ pub fn namers(open: &OpenMesh) -> Vec<Namer> {
     for part in Bounds::meeting(&boxes, 0.0).into_iter().flatten() {
         is_alone[part] = false;
     }
-    const SPOTS: [[f64; 3]; 4] = [
-        [1.0 / 3.0; 3],
-        [0.9, 0.05, 0.05],
-        [0.05, 0.9, 0.05],
-        [0.05, 0.05, 0.9],
-    ];
-    let namer = |facet: u32, [u, v, w]: [f64; 3]| {
+    let on = |facet: u32| {
         let corners = open.mesh.corners(facet);
-        let [a, b, c] = corners;
-        Namer {
-            point: [0, 1, 2].map(|i| u * a[i] + v * b[i] + w * c[i]),
-            normal: facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]),
-        }
+        let normal = facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]);
+        spots(&corners).map(|point| Namer { point, normal })
     };
     (0..open.parts.len())
         .map(|part| {
@@ -122,9 +125,9 @@ pub fn namers(open: &OpenMesh) -> Vec<Namer> {
                 facet_at(open, n.point, n.normal)
                     .is_ok_and(|f| open.part_of[f as usize] as usize == part)
             };
-            let mut all = of.iter().flat_map(|(_, f)| SPOTS.map(|s| namer(*f, s)));
+            let mut all = of.iter().flat_map(|(_, f)| on(*f));
             let found = all.find(|n| is_alone[part] || names_it(n));
-            found.unwrap_or_else(|| namer(first, SPOTS[0]))
+            found.unwrap_or_else(|| on(first)[0])
         })
         .collect()
 }

@@ -2,7 +2,7 @@
 
 use crate::carve::{Field, TOLERANCE_MM};
 use crate::mesh::{FacetTree, Mesh, cross, dot, facet_normal, normalised, sub};
-use crate::model::OpenMesh;
+use crate::model::{OpenMesh, spots};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 
@@ -174,20 +174,11 @@ impl LassoField {
     /// Whether a facet faces the eye and some place on it is not hidden behind another.
     fn is_seen(&self, open: &OpenMesh, facet: u32) -> bool {
         let corners = open.mesh.corners(facet);
-        let [a, b, c] = corners;
-        if facet_normal(&corners).is_some_and(|n| dot(n, sub(self.eye, a)) <= 0.0) {
+        if facet_normal(&corners).is_some_and(|n| dot(n, sub(self.eye, corners[0])) <= 0.0) {
             return false;
         }
-        const PLACES: [[f64; 3]; 4] = [
-            [1.0 / 3.0, 1.0 / 3.0, 1.0 / 3.0],
-            [0.9, 0.05, 0.05],
-            [0.05, 0.9, 0.05],
-            [0.05, 0.05, 0.9],
-        ];
-        PLACES.iter().any(|w| {
-            let p = [0, 1, 2].map(|i| w[0] * a[i] + w[1] * b[i] + w[2] * c[i]);
-            !open.tree().stands_between(p, self.eye, facet)
-        })
+        let is_seen = |p: [f64; 3]| !open.tree().stands_between(p, self.eye, facet);
+        spots(&corners).into_iter().any(is_seen)
     }
 }
 

@@ -1,12 +1,13 @@
 //! Shade and light as a painter sets them: what lies deep, what looks up, what stands out, each a value at every vertex; and the lines
 //! along which such values pass a level.
 
-use crate::carve::Node;
+use crate::carve::{Node, shares_at};
 use crate::geometry::{cross, dot, length, normalised, sub};
 use crate::mesh::FacetTree;
 use crate::model::OpenMesh;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
 /// What surface a tone takes first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -32,23 +33,25 @@ const ROUNDS: usize = 2;
 /// `reach_mm`: how far off what hides the sky may be, and how wide an edge is.
 ///
 /// # Cost
-/// For shade, 48 searches a vertex; else linear. On all threads.
+/// For shade, 48 searches a vertex; else linear. On all threads. Asked for the same again, nothing.
 pub fn tone_values(
     open: &OpenMesh,
     tone: Tone,
     reach_mm: f64,
     go_on: &dyn Fn() -> bool,
-) -> Option<Vec<f64>> {
-    let normals = vertex_normals(open);
-    let values = match tone {
-        Tone::Shade => sky(open, &normals, reach_mm, go_on)?
-            .into_iter()
-            .map(|s| 1.0 - s)
-            .collect(),
-        Tone::Light => normals.iter().map(|n| 0.5 * (1.0 + n[2])).collect(),
-        Tone::Edges => standing_out(open, &normals, reach_mm),
+) -> Option<Arc<Vec<f64>>> {
+    let make = || {
+        let normals = vertex_normals(open);
+        Some(match tone {
+            Tone::Shade => {
+                let sky = sky(open, &normals, reach_mm, go_on)?;
+                sky.into_iter().map(|s| 1.0 - s).collect()
+            }
+            Tone::Light => normals.iter().map(|n| 0.5 * (1.0 + n[2])).collect(),
+            Tone::Edges => standing_out(open, &normals, reach_mm),
+        })
     };
-    Some(values)
+    open.values((tone as u8, reach_mm.to_bits()), make)
 }
 
 /// Of each vertex the mean direction of its facets, by area.
@@ -200,15 +203,7 @@ pub(crate) fn level_line(
 
 /// The value at a place on a facet, straight between its corners.
 pub(crate) fn value_at(open: &OpenMesh, values: &[f64], facet: u32, p: [f64; 3]) -> f64 {
-    let [a, b, c] = open.mesh.corners(facet);
-    let n = cross(sub(b, a), sub(c, a));
-    let whole = dot(n, n);
     let of = open.mesh.facets[facet as usize].map(|v| values[v as usize]);
-    if whole <= 0.0 {
-        return of[0];
-    }
-    let d = sub(p, a);
-    let u = dot(n, cross(d, sub(c, a))) / whole;
-    let v = dot(n, cross(sub(b, a), d)) / whole;
+    let [u, v] = shares_at(p, &open.mesh.corners(facet));
     of[0] + u * (of[1] - of[0]) + v * (of[2] - of[0])
 }

@@ -186,7 +186,7 @@ fn the_zip_names_job_part_colour_and_date_and_says_what_is_lost() {
         .file_names()
         .map(|n| n.expect("a name").into_owned())
         .collect();
-    assert_eq!(names.len(), made.bodies.len() + 1);
+    assert_eq!(names.len(), made.bodies.len() + 2);
     let mut read = |name: &str| {
         let mut bytes = Vec::new();
         archive

@@ -176,6 +176,7 @@ fn all() -> Vec<Value> {
         part(json!({ "do": "lock", "at": top(), "is_locked": true })),
         part(json!({ "do": "print", "at": small(), "is_printed": false })),
         part(json!({ "do": "skip-passes", "at": small(), "slots": [1, 2] })),
+        part(json!({ "do": "made-of", "at": small(), "material": "Clear", "opacity": 0.4 })),
     ]
 }
 

@@ -245,6 +245,7 @@ fn a_drawing_stays_with_the_model_that_is_made_of_it() {
             file: "tile.svg".into(),
             options: DrawingOptions::default(),
             work: Flatwork::plain(1, 0.6),
+            stacking: None,
         },
     };
     let flat = drawn.flat(&|_| true).expect("a drawing");

@@ -99,6 +99,10 @@ impl Models for Keeping<'_> {
         self.shelf.open(content)
     }
 
+    fn bytes(&self, content: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        self.shelf.bytes(content)
+    }
+
     fn kept(&self, at: usize) -> Option<(usize, Vec<u8>)> {
         self.kept.clone().filter(|(n, _)| *n <= at)
     }

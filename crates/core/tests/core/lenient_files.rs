@@ -192,7 +192,11 @@ fn material_files_are_read_as_programs_write_them(
     let palette = &open.origin.colours.as_ref().expect("colours").palette;
     let wanted: Colour = colour.parse().expect("a colour");
     assert_eq!((palette[0].colour, palette[0].is_stand_in), (wanted, false));
-    assert!(!said(&open, "was not there"), "{:?}", open.origin.left_out);
+    assert!(
+        !said(&open, "material file was not there"),
+        "{:?}",
+        open.origin.left_out
+    );
 }
 
 #[test]

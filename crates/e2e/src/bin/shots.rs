@@ -137,20 +137,35 @@ async fn main() -> Result<()> {
     tokio::time::sleep(DRAWN).await;
     hover(client, 640.0, 300.0).await?;
     save("strokes").await?;
-    // Overlapping parts pulled apart, told apart without colour.
-    client.goto(&job_called("coaster").await?).await?;
+    // A picture wound around a float, taken in hand again from the list of steps.
+    client.goto(&job_called("Postcard float").await?).await?;
     ready().await?;
-    tool(client, "Alike").await?;
-    click(client, "//button[normalize-space(.)='Apart']").await?;
-    click(client, "//button[normalize-space(.)='Patterns']").await?;
-    click(client, "//*[@role='tab'][.='Overlaps']").await?;
-    wait_for(client, "[aria-label='Overlaps']", |t| {
-        t.contains("Face to face")
+    click(client, "//*[@role='tab'][.='Steps']").await?;
+    click(
+        client,
+        "//button[starts-with(@aria-label, 'Change what step')]",
+    )
+    .await?;
+    wait_for(client, "[aria-label='What is laid']", |t| {
+        t.contains("postcard")
     })
     .await?;
-    save("apart").await?;
-    click(client, "//button[normalize-space(.)='Apart']").await?;
-    click(client, "//button[normalize-space(.)='Patterns']").await?;
+    tokio::time::sleep(DRAWN).await;
+    save("laid").await?;
+    // A picture of many greys in three spools.
+    client.goto(&app.url).await?;
+    let dusk = data.path().join("bay-at-dusk.png");
+    std::fs::write(&dusk, varichrom_demo::dusk())?;
+    let picker = client.find(Locator::Css("input[type=file]")).await?;
+    picker.send_keys(&dusk.to_string_lossy()).await?;
+    click(client, "//button[.='Shades, stacked']").await?;
+    let spools = "//*[@aria-label='Spools it is stacked of']";
+    click(client, &format!("{spools}//label[contains(., 'Slate')]")).await?;
+    wait_for(client, "[aria-label='What it comes to']", |t| {
+        t.contains("2 swaps")
+    })
+    .await?;
+    save("shades").await?;
 
     // A printer that holds two spools the other way round.
     let printer = StandIn::start("wrong")?;
@@ -190,12 +205,6 @@ async fn main() -> Result<()> {
     .await?;
     save("beads").await?;
     click(client, "//button[.='How it prints']").await?;
-    click(client, "//button[.='stacked']").await?;
-    click(client, "//*[@aria-label='Beads by']//button[.='kind']").await?;
-    tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
-    save("stacked").await?;
-    click(client, "//*[@aria-label='Beads by']//button[.='spool']").await?;
-    click(client, "//button[.='stacked']").await?;
     click(client, "//button[.='Beads']").await?;
     let tab = async |name: &str| -> Result<()> {
         let xpath = format!("//*[@role='tab'][starts-with(., '{name}')]");

@@ -11,6 +11,9 @@ use varichrom_e2e::{
 };
 
 const CONTROL: char = '\u{e009}';
+/// The middle of the bench beside the panel.
+const BESIDE: (f64, f64) = (MIDDLE.0 + 127.0, MIDDLE.1);
+
 const PANEL: &str = "[aria-label='What is laid']";
 
 /// A blue disc on a pale square, 10 mm wide.
@@ -42,7 +45,7 @@ async fn a_picture_is_laid_moved_sized_and_taken_in_hand_again() -> Result<()> {
     let input = client.wait().for_element(input).await?;
     input.send_keys(&path.to_string_lossy()).await?;
     wait_for(client, PANEL, |t| t.contains("Disc")).await?;
-    press(client, MIDDLE.0, MIDDLE.1).await?;
+    press(client, BESIDE.0, BESIDE.1).await?;
     let laid = job.when("a disc", |j| region(j, "Disc").is_some()).await?;
     let (disc, ground) = (
         region(&laid, "Disc").context("a disc")?,
@@ -61,7 +64,7 @@ async fn a_picture_is_laid_moved_sized_and_taken_in_hand_again() -> Result<()> {
         laid["laying"]["at"][0].as_f64()
     };
     let before = at(&job.last_edit().await?).context("a place")?;
-    drag(client, MIDDLE, (MIDDLE.0 + 60.0, MIDDLE.1)).await?;
+    drag(client, BESIDE, (BESIDE.0 + 60.0, BESIDE.1)).await?;
     let mut now = before;
     for _ in 0..100 {
         now = at(&job.last_edit().await?).context("a place")?;
@@ -108,7 +111,7 @@ async fn words_and_an_eye_are_laid_and_changed() -> Result<()> {
     let field = client.wait().for_element(field).await?;
     field.send_keys("Quay").await?;
     wait_for(client, PANEL, |t| t.contains("Quay")).await?;
-    press(client, MIDDLE.0, MIDDLE.1).await?;
+    press(client, BESIDE.0, BESIDE.1).await?;
     let laid = job.when("words", |j| region(j, "Quay").is_some()).await?;
     let key = region(&laid, "Quay").context("words")?;
     let large = job.area_when(&key, |a| a > 20.0).await?;
@@ -138,7 +141,7 @@ async fn words_and_an_eye_are_laid_and_changed() -> Result<()> {
     look_from(client, "the front").await?;
     tool(client, "Lay").await?;
     click(client, "//*[@aria-label='Kind']//button[.='Eye']").await?;
-    press(client, MIDDLE.0 - 60.0, MIDDLE.1).await?;
+    press(client, BESIDE.0 - 60.0, BESIDE.1).await?;
     let laid = job.when("an eye", |j| region(j, "Pupil").is_some()).await?;
     let pupil = region(&laid, "Pupil").context("a pupil")?;
     // Of 4 mm height, 40 % of it.

@@ -19,4 +19,5 @@ mod prints;
 mod rehearsing;
 mod right_through;
 mod sliced;
+mod stacking;
 mod whole_line;

@@ -37,7 +37,9 @@ pub(crate) async fn import(
     let bytes = read_limited(body, app.largest_file).await?;
     let summary = off_thread(move || match is_project(&bytes) {
         true => app.workshop.open_project(&bytes),
-        false => app.workshop.import(&query.file, None, None, &bytes, None),
+        false => app
+            .workshop
+            .import(&query.file, None, None, &bytes, None, &[]),
     })
     .await?;
     Ok((StatusCode::CREATED, Json(summary)))

@@ -4,7 +4,7 @@ use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path};
-use crate::wire::{AskFlat, FlatView, LaidView, LayDrawing};
+use crate::wire::{AskFlat, FlatView, JobView, LayDrawing};
 use axum::Json;
 use axum::extract::State;
 
@@ -20,16 +20,15 @@ pub(crate) async fn flat(
 }
 
 /// Lays a drawing or words on the models of a job.
-#[utoipa::path(post, path = "/api/jobs/{id}/lay", request_body = LayDrawing, responses((status = 200, body = LaidView), (status = 404), (status = 422)))]
+#[utoipa::path(post, path = "/api/jobs/{id}/lay", request_body = LayDrawing, responses((status = 200, body = JobView), (status = 404), (status = 422)))]
 pub(crate) async fn lay(
     State(app): State<AppState>,
     Path(id): Path<i32>,
     JsonBody(asked): JsonBody<LayDrawing>,
-) -> Result<Json<LaidView>, ApiError> {
+) -> Result<Json<JobView>, ApiError> {
     with_session(app, id, move |session, workshop| {
-        let step = workshop.lay(session, asked)?;
-        let job = session.view(workshop)?;
-        Ok(LaidView { job, step })
+        workshop.lay(session, asked)?;
+        session.view(workshop)
     })
     .await
 }

@@ -17,6 +17,7 @@ mod release;
 mod runs;
 mod sending;
 mod sliced;
+mod stacking;
 mod staged;
 mod table;
 

@@ -19,6 +19,9 @@ pub(crate) struct Stage {
     /// Numbers of staged files that belong beside it, with commas between.
     #[serde(default)]
     beside: String,
+    /// Whether it only belongs beside another file that is still to come, such as a model's picture.
+    #[serde(default)]
+    is_beside: bool,
 }
 
 /// Takes in a file sent as the body and begins to open it.
@@ -34,7 +37,11 @@ pub(crate) async fn stage(
         .split(',')
         .filter_map(|n| n.parse().ok())
         .collect();
-    let view = off_thread(move || app.workshop.stage(&query.file, &bytes, &beside)).await?;
+    let view = off_thread(move || {
+        app.workshop
+            .stage(&query.file, &bytes, &beside, query.is_beside)
+    })
+    .await?;
     Ok((StatusCode::CREATED, Json(view)))
 }
 

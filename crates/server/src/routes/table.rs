@@ -2,7 +2,7 @@
 
 use super::{
     card, colouring, drawings, events, exports, jobs, laying, load, meshes, parts, plans, rack,
-    rehearsal, release, runs, sending, sliced, staged,
+    rehearsal, release, runs, sending, sliced, stacking, staged,
 };
 use crate::app::AppState;
 use axum::extract::DefaultBodyLimit;
@@ -35,6 +35,10 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(drawings::bodies))
         .routes(routes!(drawings::model))
         .routes(routes!(drawings::of_model))
+        .routes(routes!(stacking::stack))
+        .routes(routes!(stacking::model))
+        .routes(routes!(stacking::wedge))
+        .routes(routes!(stacking::read))
         .routes(routes!(laying::flat))
         .routes(routes!(laying::lay))
         .routes(routes!(staged::assemble))

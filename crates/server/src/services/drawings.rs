@@ -9,9 +9,9 @@ use crate::wire::{DrawingView, DrawnBodies, DrawnBody, InkView, NoteView, Staged
 use std::sync::{Arc, OnceLock};
 use varichrom_core::Problem;
 use varichrom_core::drawing::{
-    DrawingOptions, Drawn, Flat, Flatwork, Said, Side, ThinPlace, is_drawing, is_picture,
-    thin_places,
+    DrawingOptions, Drawn, Flat, Flatwork, Said, Side, Stacking, ThinPlace, is_drawing, thin_places,
 };
+use varichrom_core::formats::is_picture;
 use varichrom_core::shapes::Area;
 
 /// How thick colours are at first, mm: two layers of the usual height.
@@ -46,6 +46,7 @@ impl OnTable {
                     file: file.into(),
                     options: DrawingOptions::default(),
                     work: Flatwork::plain(0, USUAL_MM),
+                    stacking: None,
                 },
             };
             let flat = drawn.flat(progress)?;
@@ -70,11 +71,25 @@ impl OnTable {
                 file: file.into(),
                 options,
                 work: self.drawn.said.work.clone(),
+                stacking: self.drawn.said.stacking.clone(),
             },
         };
         let flat = drawn.flat(&|_| true)?;
         drawn.said.work = drawn.said.work.moved(&self.flat, &flat);
         Ok(OnTable::of(drawn, flat))
+    }
+
+    /// How it is read.
+    pub(super) fn options(&self) -> &DrawingOptions {
+        &self.drawn.said.options
+    }
+
+    /// The name of its file, and the model that it becomes when its shades are stacked.
+    pub(super) fn stacked_model(&self, stacking: Stacking) -> Result<(String, Vec<u8>), Problem> {
+        let mut drawn = (*self.drawn).clone();
+        drawn.said.stacking = Some(stacking);
+        let model = drawn.model(&self.flat)?;
+        Ok((drawn.said.file, model))
     }
 
     /// The name of its file and its bytes.
@@ -102,6 +117,7 @@ impl OnTable {
             notes: self.flat.notes.iter().map(note).collect(),
             options: said.options.clone(),
             work: said.work.clone(),
+            stacking: said.stacking.clone(),
         }
     }
 
@@ -232,8 +248,9 @@ impl Workshop {
         let table = self.staged(id)?.drawing()?;
         let mut drawn = (*table.drawn).clone();
         drawn.said.work = work;
+        drawn.said.stacking = None;
         let model = drawn.model(&table.flat)?;
-        self.stage(&drawn.said.file, &model, &[])
+        self.stage(&drawn.said.file, &model, &[], false)
     }
 
     /// Puts the drawing that a model of a job was made of on the table. `instead`: another one that takes its place.

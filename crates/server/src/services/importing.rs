@@ -1,5 +1,6 @@
 //! From files to jobs: a new job, models added to one, a model replaced.
 
+use super::brought::Brought;
 use super::session::Session;
 use super::staging::{Staged, content_name};
 use super::workshop::Workshop;
@@ -8,6 +9,7 @@ use crate::store;
 use crate::wire::{Arrangement, JobSummary};
 use std::sync::Arc;
 use varichrom_core::Problem;
+use varichrom_core::colour::Colour;
 use varichrom_core::job::{
     Edit, History, Job, JobEdit, ModelEdit, PlaceEdit, RegionEdit, SlotEdit,
 };
@@ -50,7 +52,7 @@ impl Workshop {
     /// Makes a job of one model file.
     ///
     /// `file`: its name. `name`: the job's, else the file's without its ending. `edits`: applied after the model is
-    /// open, and can be taken back. Without any, the first spools of the rack are put into the slots.
+    /// open, and can be taken back; `beside`: what else they name, such as drawings. Without any, the first spools of the rack are put into the slots.
     ///
     /// # Errors
     /// The problem with the file or an edit; then nothing is kept.
@@ -61,6 +63,7 @@ impl Workshop {
         model: Option<&str>,
         bytes: &[u8],
         edits: Option<Vec<Edit>>,
+        beside: &[Vec<u8>],
     ) -> Result<JobSummary, ApiError> {
         let open = Arc::new(OpenMesh::from_bytes(bytes)?);
         let stem = readable(file);
@@ -71,7 +74,7 @@ impl Workshop {
             bytes,
             open,
         };
-        self.create(name.unwrap_or(&stem), &[incoming], edits, false)
+        self.create(name.unwrap_or(&stem), &[incoming], edits, beside, false)
     }
 
     /// Makes a job of files that were staged, or one job for each.
@@ -88,7 +91,7 @@ impl Workshop {
         if arrangement == Arrangement::Each {
             for file in &files {
                 let one = incoming(std::slice::from_ref(file), &Job::default())?;
-                jobs.push(self.create(&readable(&file.file), &one, None, false)?);
+                jobs.push(self.create(&readable(&file.file), &one, None, &[], false)?);
             }
         } else {
             let all = incoming(&files, &Job::default())?;
@@ -97,7 +100,7 @@ impl Workshop {
                 [first, ..] => format!("{} and {} more", first.model, all.len() - 1),
                 [] => String::new(),
             };
-            jobs.push(self.create(&name, &all, None, arrangement == Arrangement::Apart)?);
+            jobs.push(self.create(&name, &all, None, &[], arrangement == Arrangement::Apart)?);
         }
         for id in staged {
             // One that is gone already needs no forgetting.
@@ -171,7 +174,7 @@ impl Workshop {
 
     /// Makes a job without models, named after a file.
     pub(super) fn create_empty(self: &Arc<Self>, file: &str) -> Result<JobSummary, ApiError> {
-        self.create(&readable(file), &[], None, false)
+        self.create(&readable(file), &[], None, &[], false)
     }
 
     fn create(
@@ -179,6 +182,7 @@ impl Workshop {
         name: &str,
         files: &[Incoming<'_>],
         edits: Option<Vec<Edit>>,
+        beside: &[Vec<u8>],
         is_apart: bool,
     ) -> Result<JobSummary, ApiError> {
         let mut all = vec![Edit::Job(JobEdit::RenameJob { name: name.into() })];
@@ -191,7 +195,11 @@ impl Workshop {
         match edits {
             Some(edits) => all.extend(edits),
             None => {
-                all.extend(self.usual_start()?);
+                let palettes = files.iter().filter_map(|f| f.open.origin.colours.as_ref());
+                let colours: Vec<Colour> = palettes
+                    .flat_map(|c| c.palette.iter().map(|c| c.colour))
+                    .collect();
+                all.extend(self.usual_start(&colours)?);
                 all.extend(files.iter().filter_map(Incoming::colours));
             }
         }
@@ -201,9 +209,46 @@ impl Workshop {
         }
         // What someone else did to it can be taken back; what every job starts with cannot.
         let floor = if is_ready_made { opened } else { all.len() };
-        let contents: Vec<(String, &[u8])> =
+        let mut contents: Vec<(String, &[u8])> =
             files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
+        contents.extend(beside.iter().map(|b| (content_name(b), &b[..])));
+        if !is_ready_made && files.iter().any(|f| f.open.origin.colours.is_some()) {
+            let more = self.slots_by_colour(&all, &contents)?;
+            all.splice(floor..floor, more);
+        }
+        let floor = if is_ready_made { opened } else { all.len() };
         self.keep_new(&all, floor, &contents)
+    }
+
+    /// What gives regions of just the colour of a loaded spool its slot.
+    fn slots_by_colour(
+        &self,
+        edits: &[Edit],
+        contents: &[(String, &[u8])],
+    ) -> Result<Vec<Edit>, ApiError> {
+        let rack = self.rack()?;
+        let brought = Brought {
+            workshop: self,
+            files: contents,
+        };
+        let history = History::replay(edits.to_vec(), edits.len(), &brought)?;
+        let job = history.job();
+        let slot_of = |colour: Colour| {
+            let is_it = |id: &Option<String>| {
+                let spool = rack.iter().find(|s| Some(&s.id) == id.as_ref());
+                spool.is_some_and(|s| s.colour == colour)
+            };
+            let at = job.slots.iter().position(is_it)?;
+            u8::try_from(at + 1).ok()
+        };
+        let assigned = job.live_regions().filter_map(|(_, region)| {
+            let slot = slot_of(region.colour).filter(|s| region.slot != Some(*s))?;
+            Some(Edit::Slot(SlotEdit::AssignSlot {
+                region: region.key.clone(),
+                slot: Some(slot),
+            }))
+        });
+        Ok(assigned.collect())
     }
 
     /// Keeps a job of these edits, with the files that they name. `floor`: how many of them cannot be taken back.
@@ -217,7 +262,11 @@ impl Workshop {
         contents: &[(String, &[u8])],
     ) -> Result<JobSummary, ApiError> {
         let head = edits.len();
-        let history = History::replay(edits.to_vec(), head, self.as_ref())?;
+        let brought = Brought {
+            workshop: self,
+            files: contents,
+        };
+        let history = History::replay(edits.to_vec(), head, &brought)?;
         let summary = Session::summary_of(0, &history, None);
         let text =
             serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
@@ -231,10 +280,18 @@ impl Workshop {
         Ok(JobSummary { id, ..summary })
     }
 
-    /// The first spools of the rack in the slots of the default printer, and the first one's colour for the first
-    /// region.
-    fn usual_start(&self) -> Result<Vec<Edit>, ApiError> {
-        let rack = self.rack()?;
+    /// Spools of the rack in the slots of the default printer, those of just the colours that come first, and the first one's colour
+    /// for the first region.
+    fn usual_start(&self, colours: &[Colour]) -> Result<Vec<Edit>, ApiError> {
+        let mut rack = self.rack()?;
+        rack.retain(|s| !s.is_archived);
+        // A stable sort: the others stay in the maker's order.
+        rack.sort_by_key(|s| {
+            colours
+                .iter()
+                .position(|c| *c == s.colour)
+                .unwrap_or(usize::MAX)
+        });
         let slots = usize::from(varichrom_core::machine::Printer::default().slots);
         let mut edits: Vec<Edit> = (1u8..)
             .zip(rack.iter().take(slots))

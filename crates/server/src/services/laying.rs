@@ -47,7 +47,7 @@ impl Flats {
 }
 
 /// A drawing as a job names it, with the files it takes that may not be in the store yet.
-struct Brought {
+struct InHand {
     drawing: DrawingSource,
     flat: Arc<Flat>,
     files: Vec<(String, Vec<u8>)>,
@@ -55,7 +55,7 @@ struct Brought {
 
 impl Workshop {
     /// A drawing that is to be laid.
-    fn brought(&self, given: &GivenDrawing) -> Result<Brought, ApiError> {
+    fn brought(&self, given: &GivenDrawing) -> Result<InHand, ApiError> {
         let mut files = Vec::new();
         let drawing = match given {
             GivenDrawing::Staged { staged, options } => {
@@ -90,18 +90,12 @@ impl Workshop {
             }
             GivenDrawing::Eye { eye } => DrawingSource::Eye { eye: eye.clone() },
         };
-        let flat = match self.flats.get(&drawing) {
-            Some(flat) => flat,
-            None => {
-                let read = |content: &str| match files.iter().find(|(name, _)| name == content) {
-                    Some((_, bytes)) => Ok(Arc::new(bytes.clone())),
-                    None => self.bytes(content),
-                };
-                let flat = drawing.flat(&read, &|_| true)?;
-                self.flats.remember(&drawing, Arc::new(flat))
-            }
+        let read = |content: &str| match files.iter().find(|(name, _)| name == content) {
+            Some((_, bytes)) => Ok(Arc::new(bytes.clone())),
+            None => self.bytes(content),
         };
-        Ok(Brought {
+        let flat = self.flat_from(&drawing, &read)?;
+        Ok(InHand {
             drawing,
             flat,
             files,
@@ -113,7 +107,7 @@ impl Workshop {
     /// # Errors
     /// Why it cannot be read, or that it is not there.
     pub(crate) fn flat_of(&self, given: &GivenDrawing) -> Result<FlatView, ApiError> {
-        let Brought { drawing, flat, .. } = self.brought(given)?;
+        let InHand { drawing, flat, .. } = self.brought(given)?;
         let corners: usize = (flat.inks.iter())
             .flat_map(|i| i.area.rings())
             .map(Vec::len)
@@ -138,7 +132,7 @@ impl Workshop {
         })
     }
 
-    /// Lays a drawing on the models of a job, as a step of its own or in the place of one; returns the number of the step.
+    /// Lays a drawing on the models of a job, as a step of its own or in the place of one.
     ///
     /// # Errors
     /// Why the drawing cannot be read or the edit is refused; then nothing is changed.
@@ -146,7 +140,7 @@ impl Workshop {
         self: &Arc<Self>,
         session: &Arc<Session>,
         asked: LayDrawing,
-    ) -> Result<u32, ApiError> {
+    ) -> Result<(), ApiError> {
         let brought = self.brought(&asked.drawing)?;
         let before = match asked.instead_of {
             Some(number) => Some((number, session.laid_by(number)?)),
@@ -165,11 +159,9 @@ impl Workshop {
             .map(|(name, bytes)| (name.clone(), bytes.as_slice()))
             .collect();
         match before {
-            Some((number, _)) => session.put_in_place(self, number, edit, &files)?,
-            None => session.apply_with(self, edit, &files)?,
+            Some((number, _)) => session.put_in_place(self, number, edit, &files),
+            None => session.apply_with(self, edit, &files),
         }
-        let newest = session.with_history(|history| history.head() as u32);
-        Ok(asked.instead_of.unwrap_or(newest))
     }
 }
 
@@ -205,7 +197,7 @@ fn lays(edit: &Edit) -> bool {
 /// steps still find them.
 fn laying_edit(
     job: &Job,
-    brought: &Brought,
+    brought: &InHand,
     asked: &LayDrawing,
     own: Vec<String>,
     loaded: &dyn Fn(Colour) -> Option<u8>,

@@ -1,6 +1,7 @@
 //! Use cases: transaction borders and calls into the core; no HTTP types here.
 
 mod bodies;
+mod brought;
 mod calibrating;
 mod card;
 mod colouring;
@@ -21,6 +22,7 @@ mod runs;
 mod searches;
 mod session;
 mod sliced;
+mod stacking;
 mod staging;
 mod states;
 mod steps;
@@ -34,5 +36,6 @@ pub(crate) use printing::stem;
 pub(crate) use rack::RackFormat;
 pub(crate) use runs::media_of;
 pub(crate) use session::Session;
+pub(crate) use stacking::read_wedge;
 pub use turns::Turns;
 pub use workshop::Workshop;

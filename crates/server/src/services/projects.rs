@@ -10,7 +10,6 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::job::Project;
-use varichrom_core::model::OpenMesh;
 
 impl Session {
     /// The job with its models and spools as one file.
@@ -42,25 +41,20 @@ impl Workshop {
     /// as they are.
     ///
     /// # Errors
-    /// As for [`Project::from_zip`]; `project-incomplete` if a model's file is not the one it was; the problem with a model or
+    /// As for [`Project::from_zip`]; `project-incomplete` if a file is not the one it was; the problem with a model or
     /// an edit. Then nothing is kept.
     pub(crate) fn open_project(self: &Arc<Self>, bytes: &[u8]) -> Result<JobSummary, ApiError> {
         let project = Project::from_zip(bytes)?;
-        // Held until the job is made: whoever replays it finds them open.
-        let mut held = Vec::new();
         for (name, bytes) in &project.contents {
             if *name != content_name(bytes) {
                 return Err(Problem::new(
                     "project-incomplete",
-                    "The file of a model in this project is not the one it was",
+                    "A file in this project is not the one it was",
                     format!("models/{name}"),
                     "Export the project again, and do not change the archive.",
                 )
                 .into());
             }
-            let open = Arc::new(OpenMesh::from_bytes(bytes)?);
-            self.remember(name, &open);
-            held.push(open);
         }
         let contents: Vec<(String, &[u8])> = (project.contents.iter())
             .map(|(name, bytes)| (name.clone(), &bytes[..]))

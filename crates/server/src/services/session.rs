@@ -99,6 +99,27 @@ impl Session {
         edit: Edit,
         files: &[(String, &[u8])],
     ) -> Result<(), ApiError> {
+        self.check_named(workshop, &edit, files)?;
+        let mut history = lock(&self.history);
+        self.watched(workshop, |models| {
+            history.apply_kept(edit.clone(), models, |history| {
+                self.keep(workshop, history, |c, standing| {
+                    store::jobs::append(c, self.id, &edit, standing, files)
+                })
+            })
+        })?;
+        self.changed(workshop, history.touched());
+        self.keep_states(workshop, &history);
+        Ok(())
+    }
+
+    /// Whether spools and files that an edit names are there.
+    fn check_named(
+        &self,
+        workshop: &Workshop,
+        edit: &Edit,
+        files: &[(String, &[u8])],
+    ) -> Result<(), ApiError> {
         let spools = edit.spools();
         if !spools.is_empty() {
             let rack = workshop.rack()?;
@@ -116,16 +137,6 @@ impl Session {
                 return Err(Problem::new("content-unknown", message, "content", mend).into());
             }
         }
-        let mut history = lock(&self.history);
-        self.watched(workshop, |models| {
-            history.apply_kept(edit.clone(), models, |history| {
-                self.keep(workshop, history, |c, standing| {
-                    store::jobs::append(c, self.id, &edit, standing, files)
-                })
-            })
-        })?;
-        self.changed(workshop, history.touched());
-        self.keep_states(workshop, &history);
         Ok(())
     }
 
@@ -136,6 +147,7 @@ impl Session {
         edit: Edit,
         files: &[(String, &[u8])],
     ) -> Result<(), ApiError> {
+        self.check_named(workshop, &edit, files)?;
         let mut history = lock(&self.history);
         let kept = self.models(workshop);
         if history.head() <= self.floor || !history.undo(&kept)? {

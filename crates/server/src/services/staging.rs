@@ -184,26 +184,27 @@ fn outline(open: &OpenMesh) -> Vec<[f64; 2]> {
 
 impl Workshop {
     /// Takes a file in and sets its opening going. `beside`: staged files that belong to it, such as an OBJ's material
-    /// file.
+    /// file. `is_beside`: it only belongs beside one that is still to come.
     pub(crate) fn stage(
         self: &Arc<Self>,
         file: &str,
         bytes: &[u8],
         beside: &[u32],
+        is_beside: bool,
     ) -> Result<StagedView, ApiError> {
-        let is_material = file.to_ascii_lowercase().ends_with(".mtl");
+        let is_beside = is_beside || file.to_ascii_lowercase().ends_with(".mtl");
         let mut others = Vec::new();
         for id in beside {
             let other = self.staged(*id)?;
             others.push((other.file.clone(), other.bytes.clone()));
         }
         let bytes = bundle((file, bytes.to_vec()), &others)?;
-        let stage = match is_material {
+        let stage = match is_beside {
             true => Stage::Beside,
             false => Stage::Opening,
         };
         let staged = self.put_in_line(file, bytes, stage);
-        if !is_material {
+        if !is_beside {
             let work = staged.clone();
             tokio::task::spawn_blocking(move || work.work());
         }

@@ -4,6 +4,7 @@ use crate::wire::{GroupView, JobView, ModelView, PartView, PlaceView, RegionView
 use varichrom_core::advice::filament_in_slot;
 use varichrom_core::advice::intake::size_doubt;
 use varichrom_core::drawing::is_drawing_name;
+use varichrom_core::formats::FileColours;
 use varichrom_core::job::{History, Job, JobModel, LengthUnit};
 use varichrom_core::machine::Spool;
 use varichrom_core::mesh::Affine;
@@ -85,12 +86,18 @@ fn carried(model: &JobModel) -> Vec<String> {
             .iter()
             .filter(|c| !c.name.is_empty())
             .count();
-        out.push(match (colours.varying.is_empty(), named) {
+        let is_plain = colours.varying.is_empty();
+        if !colours.pictured.is_empty() {
+            out.push(count(colours.pictures.len(), "picture", "pictures"));
+        }
+        out.push(match (is_plain, named) {
             (false, _) => "blended colours".to_string(),
+            (true, 0) if colours.palette.is_empty() => String::new(),
             (true, 0) => count(colours.palette.len(), "colour", "colours"),
             (true, n) => format!("{} with names", count(n, "colour", "colours")),
         });
     }
+    out.retain(|words| !words.is_empty());
     let names = model.base.part_names.iter().flatten().count();
     if names > 0 {
         out.push(count(names, "part name", "part names"));
@@ -174,8 +181,8 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
             stated_unit == Some(model.unit),
             job.printer.bed_mm,
         ),
-        file_colours: colours.map_or(0, |c| c.palette.len() + usize::from(!c.varying.is_empty())),
-        has_blends: colours.is_some_and(|c| !c.varying.is_empty()),
+        file_colours: colours.map_or(0, |c| c.palette.len() + usize::from(c.is_blended())),
+        has_blends: colours.is_some_and(FileColours::is_blended),
         colours_kept: model.colours_kept,
         carried: carried(model),
         left_out: origin.left_out.clone(),
@@ -218,6 +225,8 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
                 is_locked: named.is_locked,
                 is_printed: named.is_printed,
                 skipped_passes: named.skipped_passes.clone(),
+                made_of: named.made_of.clone(),
+                opacity: named.opacity,
             })
             .collect(),
     }

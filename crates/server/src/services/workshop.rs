@@ -14,7 +14,7 @@ use std::path::Path;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 use tokio::sync::broadcast;
 use varichrom_core::Problem;
-use varichrom_core::drawing::{DrawingSource, Flat};
+use varichrom_core::drawing::{DrawingSource, Flat, Read};
 use varichrom_core::job::{History, Models};
 use varichrom_core::model::OpenMesh;
 
@@ -281,9 +281,29 @@ fn newer(why: &str) -> Problem {
     )
 }
 
+impl Workshop {
+    /// A mesh that somebody has open.
+    pub(super) fn remembered(&self, hash: &str) -> Option<Arc<OpenMesh>> {
+        lock(&self.meshes).get(hash).and_then(Weak::upgrade)
+    }
+
+    /// A drawing laid flat, read from what `read` gives unless it was laid lately.
+    pub(super) fn flat_from(
+        &self,
+        drawing: &DrawingSource,
+        read: Read<'_>,
+    ) -> Result<Arc<Flat>, Problem> {
+        if let Some(flat) = self.flats.get(drawing) {
+            return Ok(flat);
+        }
+        let flat = drawing.flat(read, &|_| true)?;
+        Ok(self.flats.remember(drawing, Arc::new(flat)))
+    }
+}
+
 impl Models for Workshop {
     fn open(&self, hash: &str) -> Result<Arc<OpenMesh>, Problem> {
-        if let Some(open) = lock(&self.meshes).get(hash).and_then(Weak::upgrade) {
+        if let Some(open) = self.remembered(hash) {
             return Ok(open);
         }
         let missing = |what: String| {
@@ -320,10 +340,6 @@ impl Models for Workshop {
     }
 
     fn drawing(&self, drawing: &DrawingSource) -> Result<Arc<Flat>, Problem> {
-        if let Some(flat) = self.flats.get(drawing) {
-            return Ok(flat);
-        }
-        let flat = drawing.flat(&|content| self.bytes(content), &|_| true)?;
-        Ok(self.flats.remember(drawing, Arc::new(flat)))
+        self.flat_from(drawing, &|content| self.bytes(content))
     }
 }

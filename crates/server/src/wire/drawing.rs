@@ -4,7 +4,7 @@ use serde::Serialize;
 use ts_rs::TS;
 use utoipa::ToSchema;
 use varichrom_core::colour::Colour;
-use varichrom_core::drawing::{DrawingOptions, Flatwork};
+use varichrom_core::drawing::{DrawingOptions, Flatwork, Stacking};
 
 /// A drawing as it was read.
 #[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
@@ -23,6 +23,8 @@ pub(crate) struct DrawingView {
     pub(crate) options: DrawingOptions,
     /// What becomes of it, as it was said last, or as is usual.
     pub(crate) work: Flatwork,
+    /// How its shades are stacked instead, if it is a picture of which that was said.
+    pub(crate) stacking: Option<Stacking>,
 }
 
 /// A colour of a drawing.

@@ -4,7 +4,7 @@ use super::*;
 use std::path::Path;
 use ts_rs::{Config, ExportError, TS};
 use varichrom_core::advice::intake::Split;
-use varichrom_core::drawing::{DrawingOptions, Flatwork};
+use varichrom_core::drawing::{DrawingOptions, Flatwork, Stacking};
 use varichrom_core::handover::{BodyDepth, outputs_as_typescript};
 use varichrom_core::job::Contact;
 use varichrom_core::limits::limits_as_typescript;
@@ -90,7 +90,10 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         AskFlat,
         FlatView,
         LayDrawing,
-        LaidView,
+        ReadWedge,
+        StackedView,
+        Stacking,
+        WedgeView,
         Stand,
         StepsView,
         StrayView,

@@ -1,6 +1,5 @@
 //! Drawings and words laid on models.
 
-use super::JobView;
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
@@ -42,15 +41,6 @@ pub(crate) enum GivenDrawing {
         /// How it looks.
         eye: Eye,
     },
-}
-
-/// A job on which a drawing was laid.
-#[derive(Debug, Serialize, TS, ToSchema)]
-pub(crate) struct LaidView {
-    /// The job.
-    pub(crate) job: JobView,
-    /// Number of the step that lays it, from 1.
-    pub(crate) step: u32,
 }
 
 /// Asks how a drawing comes out flat.

@@ -13,6 +13,7 @@ mod release;
 mod runs;
 mod sending;
 mod sliced;
+mod stacking;
 
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
@@ -21,7 +22,7 @@ pub(crate) use drawing::{DrawingView, DrawnBodies, DrawnBody, InkView, NoteView,
 pub(crate) use intake::{
     AddModels, Arrangement, Assemble, MendPreview, ReviseModel, StagedState, StagedView,
 };
-pub(crate) use laying::{AskFlat, FlatInk, FlatView, GivenDrawing, InkTaker, LaidView, LayDrawing};
+pub(crate) use laying::{AskFlat, FlatInk, FlatView, GivenDrawing, InkTaker, LayDrawing};
 pub(crate) use load::{
     AskMixture, Asked, ChangePrinters, ChangeRack, GreyView, JobRun, LoadView, MixtureView,
     OwnPrinter, PrinterChange, PrintersView, RackChange, RackImported, RackView, SetPrinterKey,
@@ -43,6 +44,7 @@ pub(crate) use sending::{SendPrint, SentView};
 pub(crate) use sliced::{
     AboutFile, FileJob, KeptFile, KeptFileView, MadeFile, RewriteFiles, RewrittenView, SayOfFile,
 };
+pub(crate) use stacking::{ReadWedge, StackedSpool, StackedTone, StackedView, WedgeView};
 
 pub use export::export_types;
 
@@ -225,6 +227,10 @@ pub struct PartView {
     pub is_printed: bool,
     /// Slots from whose passes it is left out.
     pub skipped_passes: Vec<u8>,
+    /// The base material it is made of on a jetting machine; the usual one without.
+    pub made_of: Option<String>,
+    /// How much of what lies behind it hides there, 0 to 1.
+    pub opacity: f64,
 }
 
 /// A group in the list of parts.

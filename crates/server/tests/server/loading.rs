@@ -289,7 +289,7 @@ async fn the_rack_is_changed_exported_and_brought_in_and_a_spool_in_use_stays() 
 async fn printers_are_kept_and_a_mixing_nozzle_finds_its_mixtures() {
     let server = Server::new();
     let examples = ok(&server, "GET", "/api/printers", Value::Null).await["examples"].take();
-    assert_eq!(examples.as_array().unwrap().len(), 5);
+    assert_eq!(examples.as_array().unwrap().len(), 6);
     let mixer = examples
         .as_array()
         .unwrap()

@@ -2,6 +2,7 @@
 
 mod api;
 mod colouring;
+mod laying;
 mod loading;
 mod nothing_lost;
 mod parts;

@@ -3,6 +3,7 @@ import type { DrawingOptions } from "./DrawingOptions";
 import type { Flatwork } from "./Flatwork";
 import type { InkView } from "./InkView";
 import type { NoteView } from "./NoteView";
+import type { Stacking } from "./Stacking";
 
 /**
  * A drawing as it was read.
@@ -35,4 +36,8 @@ options: DrawingOptions,
 /**
  * What becomes of it, as it was said last, or as is usual.
  */
-work: Flatwork, };
+work: Flatwork, 
+/**
+ * How its shades are stacked instead, if it is a picture of which that was said.
+ */
+stacking: Stacking | null, };

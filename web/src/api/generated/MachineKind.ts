@@ -16,4 +16,8 @@ feeds: number,
 /**
  * The least share of each in any mixture, 0 to 0.2: a feed that stands still clogs.
  */
-least_share: number, };
+least_share: number, } | { "is": "jetting", 
+/**
+ * Whether it has a single colour and prints greys of it.
+ */
+is_grey: boolean, };

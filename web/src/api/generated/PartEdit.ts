@@ -218,4 +218,16 @@ at: Place,
 /**
  * The slots, from 1.
  */
-slots: Array<number>, };
+slots: Array<number>, } | { "do": "made-of", 
+/**
+ * On the part.
+ */
+at: Place, 
+/**
+ * Name of a base material; the printer's usual one without.
+ */
+material?: string | null, 
+/**
+ * How much of what lies behind it hides, 0 clear to 1 solid.
+ */
+opacity: number, };

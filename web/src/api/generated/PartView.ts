@@ -63,4 +63,12 @@ is_printed: boolean,
 /**
  * Slots from whose passes it is left out.
  */
-skipped_passes: Array<number>, };
+skipped_passes: Array<number>, 
+/**
+ * The base material it is made of on a jetting machine; the usual one without.
+ */
+made_of: string | null, 
+/**
+ * How much of what lies behind it hides there, 0 to 1.
+ */
+opacity: number, };

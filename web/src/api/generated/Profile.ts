@@ -48,4 +48,12 @@ is_by_hand: boolean,
 /**
  * Whether each colour is printed to its end before the next.
  */
-prints_in_passes: boolean, };
+prints_in_passes: boolean, 
+/**
+ * Whether it lays any colour anywhere: slots, swaps and spools mean nothing to it.
+ */
+jets: boolean, 
+/**
+ * Whether it prints greys only.
+ */
+is_grey: boolean, };

@@ -29,5 +29,9 @@ export const limits = {
   toneReach: { low: 0.2, high: 500, unit: "mm" },
   toneStrength: { low: 0, high: 1, unit: "" },
   speckle: { low: 0.2, high: 50, unit: "mm" },
+  opacity: { low: 0, high: 1, unit: "" },
+  stackMm: { low: 0.02, high: 0.6, unit: "mm" },
+  stackBase: { low: 1, high: 50, unit: "" },
+  stackLayers: { low: 1, high: 60, unit: "" },
   speckleShare: { low: 0.01, high: 0.5, unit: "" },
 } as const;

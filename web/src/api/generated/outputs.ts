@@ -53,8 +53,8 @@ export const outputs = {
 "bodies": {
   "file": "parts.zip",
   "name": "One STL for each body (ZIP)",
-  "carries": "Closed bodies that share nothing, on the bed as the job stands; a note with names and colours.",
-  "loses": "Names and colours but in the note, units, slots, the plan.",
+  "carries": "Closed bodies that share nothing, on the bed as the job stands; a table with names, colours and materials, and a note.",
+  "loses": "Names, colours and materials but in the table, units, slots, the plan.",
   "needsPlan": false,
   "isListed": false
 },

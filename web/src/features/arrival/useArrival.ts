@@ -17,8 +17,8 @@ const asProblem = (e: unknown): Problem =>
   e instanceof Refused ? e.problem : { code: "fault", message: String(e), where: null, mend: "Try again." };
 
 /**
- * Sends files and waits until each is open or refused. Material files go first, so that the models they belong to find
- * them.
+ * Sends files and waits until each is open or refused. Materials and pictures go first, so that the models they belong
+ * to find them.
  */
 export function useArrival() {
   const [files, setFiles] = useState<Arriving[]>([]);
@@ -38,8 +38,12 @@ export function useArrival() {
   /** Resolves to the files when all are settled, or to nothing when stopped. */
   const take = useCallback(async (chosen: File[]): Promise<Arriving[] | null> => {
     const mine = ++run.current;
-    const isMaterial = (f: File) => f.name.toLowerCase().endsWith(".mtl");
-    const sorted = [...chosen].sort((a, b) => Number(isMaterial(b)) - Number(isMaterial(a)));
+    const ends = (f: File, endings: string[]) => endings.some((e) => f.name.toLowerCase().endsWith(e));
+    const takesMore = (f: File) => ends(f, [".obj", ".ply"]);
+    // With a model that names pictures, pictures are its surface and no drawings.
+    const endings = [".mtl", ...(chosen.some(takesMore) ? [".png", ".jpg", ".jpeg", ".webp"] : [])];
+    const isBeside = (f: File) => ends(f, endings);
+    const sorted = [...chosen].sort((a, b) => Number(isBeside(b)) - Number(isBeside(a)));
     const all: Arriving[] = sorted.map((f) => ({ file: f.name, id: null, state: { state: "sending", done: 0 } }));
     const put = (at: number, change: Partial<Arriving>) => {
       const old = all[at];
@@ -50,13 +54,17 @@ export function useArrival() {
     setFiles([...all]);
     const beside: number[] = [];
     for (const [at, file] of sorted.entries()) {
-      const isObj = file.name.toLowerCase().endsWith(".obj");
-      const sending = stageFile(file, isObj ? beside : [], (done) => put(at, { state: { state: "sending", done } }));
+      const sending = stageFile(
+        file,
+        takesMore(file) ? beside : [],
+        (done) => put(at, { state: { state: "sending", done } }),
+        isBeside(file),
+      );
       stops.current.push(sending.stop);
       try {
         const staged = await sending.done;
         if (run.current !== mine) return null;
-        if (isMaterial(file)) beside.push(staged.id);
+        if (isBeside(file)) beside.push(staged.id);
         put(at, { id: staged.id, state: staged.state });
       } catch (e) {
         put(at, { state: { state: "refused", problem: asProblem(e) } });

@@ -118,7 +118,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
       }}
     >
       {first.data ? (
-        <Bench low={job.low_mm} size={job.size_mm} fits={bench.fits} covered={0.14} focus={focus ?? null}>
+        <Bench low={job.low_mm} size={job.size_mm} fits={bench.fits} covered={0.14} aside={isLaying ? 0.32 : 0} focus={focus ?? null}>
           {job.models.map((m, i) => (
             <ColouredModel
               key={m.name}

@@ -1,6 +1,7 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { change, duration, durationChange, fixed, grams } from "../../ui/format";
+import { Materials } from "../plan/Materials";
 import { PlanState } from "../score/PlanState";
 import { useLatestPlan } from "../score/useLatestPlan";
 
@@ -10,6 +11,15 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
   const isStale = plan?.state !== "ready" || plan.revision < job.revision;
   const bill = latest?.plan.bill;
   const by = isStale ? undefined : (latest?.change ?? undefined);
+  if (job.machine.jets)
+    return (
+      <div className="px-3 pt-3">
+        <div className="torn bg-sheet px-3.5 py-4 drop-shadow-[0_0_0.5px_rgb(0_0_0/0.6)]" aria-label="If printed now">
+          <p className="heading pb-1.5">If printed now</p>
+          <Materials job={job} />
+        </div>
+      </div>
+    );
   return (
     <>
       <div className="px-3 pt-3">

@@ -39,6 +39,7 @@ export function Hint({
     if (!taken || !at) return null;
     if (taken.problem) return taken.problem;
     const height = <span className="figure text-ink">{fixed(at.point[2] + lift, 2)} mm</span>;
+    if (!card.click && !card.here) return card.how(to, s);
     if (card.here) return card.here({ to, height, settings: s, bands });
     if (taken.pieces === null) return "Finding what hangs together";
     const alike =

@@ -90,13 +90,15 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
         )}
       </div>
       <span onClick={(e) => e.stopPropagation()} className="flex shrink-0 flex-col items-end gap-1">
-        <Select
-          label={`Slot of ${r.name}`}
-          value={String(r.slot ?? 0)}
-          options={slots}
-          className="figure h-6 w-11 px-1.5! py-0! font-semibold"
-          onChange={(v) => edit({ edit: "assign-slot", region: r.key, slot: v === "0" ? null : Number(v) })}
-        />
+        {!job.machine.jets && (
+          <Select
+            label={`Slot of ${r.name}`}
+            value={String(r.slot ?? 0)}
+            options={slots}
+            className="figure h-6 w-11 px-1.5! py-0! font-semibold"
+            onChange={(v) => edit({ edit: "assign-slot", region: r.key, slot: v === "0" ? null : Number(v) })}
+          />
+        )}
         <RegionMenu job={job} region={r} />
       </span>
     </li>

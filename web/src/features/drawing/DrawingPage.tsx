@@ -1,3 +1,4 @@
+import { useRack } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { LengthField } from "../../ui/LengthField";
 import { Waiting } from "../../ui/states";
@@ -8,12 +9,15 @@ import { Inks } from "./Inks";
 import { Outcome } from "./Outcome";
 import { ReadStrip } from "./ReadStrip";
 import { Sheet } from "./Sheet";
-import { useDrawing } from "./useDrawing";
+import { firstStack, StackForm } from "./StackForm";
+import { StackOutcome } from "./StackOutcome";
+import { StackSheet } from "./StackSheet";
+import { useDrawing, type OnTable } from "./useDrawing";
 
 /** Between a drawing and its bodies: what becomes of each colour, what lies around and below, and which side shows. */
 export function DrawingPage({ route }: { route: DrawingRoute }) {
   const table = useDrawing(route);
-  const { view, work, problem } = table;
+  const { view, work, problem, stacking } = table;
   if (problem) {
     return (
       <div className="flex h-full flex-col items-center justify-center gap-3" role="alert">
@@ -58,15 +62,54 @@ export function DrawingPage({ route }: { route: DrawingRoute }) {
               {n.message}. {n.mend}
             </p>
           ))}
-          <Inks view={view} work={work} say={table.say} />
-          <Around view={view} work={work} say={table.say} />
+          {view.is_picture && <Ways table={table} />}
+          {stacking ? (
+            <StackForm table={table} stacking={stacking} />
+          ) : (
+            <>
+              <Inks view={view} work={work} say={table.say} />
+              <Around view={view} work={work} say={table.say} />
+            </>
+          )}
         </aside>
         <div className="relative min-h-0 min-w-0 bg-bench">
-          <Sheet view={view} work={work} bodies={table.bodies} say={table.say} />
+          {!stacking ? (
+            <Sheet view={view} work={work} bodies={table.bodies} say={table.say} />
+          ) : table.stacked ? (
+            <StackSheet stacked={table.stacked} isBusy={table.isStacking} />
+          ) : (
+            !table.refused && <Waiting what="Looking for the best stack" />
+          )}
           <ReadStrip table={table} view={view} />
         </div>
-        <Outcome table={table} />
+        {stacking ? <StackOutcome table={table} stacking={stacking} /> : <Outcome table={table} />}
       </div>
+    </div>
+  );
+}
+
+/** Bodies of colour side by side, or shades of thin layers over one another. */
+function Ways({ table }: { table: OnTable }) {
+  const rack = useRack();
+  const isStacked = table.stacking !== null;
+  const ways = [
+    [false, "Bodies side by side"],
+    [true, "Shades, stacked"],
+  ] as const;
+  return (
+    <div className="mt-3 flex gap-2" role="radiogroup" aria-label="What it becomes">
+      {ways.map(([is, name]) => (
+        <button
+          key={name}
+          type="button"
+          role="radio"
+          aria-checked={is === isStacked}
+          className={`rounded-[4px] border px-3 py-1 font-semibold ${is === isStacked ? "border-plum bg-plum text-white" : "border-line bg-sheet hover:border-faint"}`}
+          onClick={() => table.stack(is ? firstStack(rack.data?.spools ?? []) : null)}
+        >
+          {name}
+        </button>
+      ))}
     </div>
   );
 }

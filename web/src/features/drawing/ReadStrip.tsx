@@ -6,21 +6,24 @@ import type { OnTable } from "./useDrawing";
 /** How the drawing is read: colours, specks and smoothing of a picture, steps of gradients, and how much comes of it. */
 export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }) {
   const { options } = view;
+  const isStacked = table.stacking !== null;
   return (
     <div
       className="absolute inset-x-4 bottom-3 flex h-12 items-center gap-5 whitespace-nowrap border border-line bg-sheet px-4"
       aria-label="How it is read"
     >
-      <Field name="Colours">
-        <NumberField
-          label="Colours"
-          value={options.colours ?? view.inks.length}
-          unit=""
-          digits={0}
-          width={46}
-          onCommit={(n) => void table.readAnew({ colours: Math.min(Math.max(Math.round(n), 1), 32) })}
-        />
-      </Field>
+      {!isStacked && (
+        <Field name="Colours">
+          <NumberField
+            label="Colours"
+            value={options.colours ?? view.inks.length}
+            unit=""
+            digits={0}
+            width={46}
+            onCommit={(n) => void table.readAnew({ colours: Math.min(Math.max(Math.round(n), 1), 32) })}
+          />
+        </Field>
+      )}
       {view.is_picture ? (
         <>
           <Field name="Specks under">
@@ -32,15 +35,17 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
               onCommit={(n) => void table.readAnew({ specks_mm2: Math.max(n, 0) })}
             />
           </Field>
-          <Field name="Smooth">
-            <NumberField
-              label="Smooth"
-              value={options.smooth_mm}
-              unit="mm"
-              digits={2}
-              onCommit={(n) => void table.readAnew({ smooth_mm: Math.max(n, 0) })}
-            />
-          </Field>
+          {!isStacked && (
+            <Field name="Smooth">
+              <NumberField
+                label="Smooth"
+                value={options.smooth_mm}
+                unit="mm"
+                digits={2}
+                onCommit={(n) => void table.readAnew({ smooth_mm: Math.max(n, 0) })}
+              />
+            </Field>
+          )}
         </>
       ) : (
         <Field name="Steps of a gradient">

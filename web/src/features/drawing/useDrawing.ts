@@ -6,12 +6,19 @@ import type { DrawingOptions } from "../../api/generated/DrawingOptions";
 import type { DrawingView } from "../../api/generated/DrawingView";
 import type { Flatwork } from "../../api/generated/Flatwork";
 import type { Problem } from "../../api/generated/Problem";
+import type { Stacking } from "../../api/generated/Stacking";
 import { useNotice } from "../../state/notice";
 import { go, type DrawingRoute } from "../../state/route";
 
+/** What becomes of a drawing: bodies side by side, or shades that are stacked. */
+interface Word {
+  work: Flatwork;
+  stacking: Stacking | null;
+}
+
 /** What was said of a drawing, with what was said before. */
 interface Said {
-  steps: Flatwork[];
+  steps: Word[];
   at: number;
 }
 
@@ -25,20 +32,33 @@ export function useDrawing(route: DrawingRoute) {
   const [isBusy, setBusy] = useState(false);
   const own = read.data?.work;
   // What the server says goes where nothing was said yet, or where other colours were read.
-  const work = said?.steps[said.at] ?? own;
+  const word: Word | undefined = said?.steps[said.at] ?? (own && { work: own, stacking: read.data?.stacking ?? null });
+  const work = word?.work;
+  const stacking = word?.stacking ?? null;
   const bodies = useQuery({
     queryKey: ["drawn-bodies", route.staged, read.data?.options, work],
     queryFn: () => api.drawnBodies(route.staged, work as Flatwork),
-    enabled: work !== undefined && read.data !== undefined && work.inks.length === read.data.inks.length,
+    enabled: stacking === null && work !== undefined && read.data !== undefined && work.inks.length === read.data.inks.length,
     placeholderData: (old) => old,
     retry: false,
     gcTime: 20_000,
   });
-  const say = (change: Partial<Flatwork>) => {
-    if (!work) return;
-    const steps = [...(said?.steps.slice(0, said.at + 1) ?? [work]), { ...work, ...change }];
+  const stacked = useQuery({
+    queryKey: ["stacked", route.staged, read.data?.options, stacking],
+    queryFn: ({ signal }) => api.stacked(route.staged, stacking as Stacking, signal),
+    enabled: stacking !== null && read.data !== undefined,
+    placeholderData: (old) => old,
+    retry: false,
+    gcTime: 20_000,
+  });
+  const put = (next: Word) => {
+    if (!word) return;
+    const steps = [...(said?.steps.slice(0, said.at + 1) ?? [word]), next];
     setSaid({ steps, at: steps.length - 1 });
   };
+  const say = (change: Partial<Flatwork>) => word && put({ ...word, work: { ...word.work, ...change } });
+  /** Stacks its shades so; nothing for bodies side by side. */
+  const stack = (to: Stacking | null) => word && put({ ...word, stacking: to });
   const step = (by: number) => setSaid((s) => (s ? { ...s, at: Math.min(Math.max(s.at + by, 0), s.steps.length - 1) } : s));
   const isFirst = !said || said.at === 0;
   const isLast = !said || said.at === said.steps.length - 1;
@@ -70,7 +90,7 @@ export function useDrawing(route: DrawingRoute) {
   const make = () =>
     busy(async () => {
       if (!work) return;
-      let made = await api.modelOfDrawing(route.staged, work);
+      let made = await (stacking ? api.modelOfStack(route.staged, stacking) : api.modelOfDrawing(route.staged, work));
       while (made.state.state === "opening") made = await api.staged(made.id);
       if (made.state.state === "refused") throw new Refused(made.state.problem);
       if (route.job === undefined) {
@@ -90,8 +110,27 @@ export function useDrawing(route: DrawingRoute) {
     go(route.job === undefined ? "/" : `/jobs/${route.job}/intake`);
   };
   const problem: Problem | null = read.error instanceof Refused ? read.error.problem : null;
-  const refused: Problem | null = bodies.error instanceof Refused ? bodies.error.problem : null;
-  return { view: read.data, problem, work, bodies: bodies.data, refused, say, step, isFirst, isLast, readAnew, make, leave, isBusy };
+  const asked = stacking ? stacked : bodies;
+  const refused: Problem | null = asked.error instanceof Refused ? asked.error.problem : null;
+  return {
+    view: read.data,
+    problem,
+    work,
+    bodies: bodies.data,
+    stacking,
+    stacked: stacked.data,
+    isStacking: stacking !== null && stacked.isFetching,
+    refused,
+    say,
+    stack,
+    step,
+    isFirst,
+    isLast,
+    readAnew,
+    make,
+    leave,
+    isBusy,
+  };
 }
 
 export type OnTable = ReturnType<typeof useDrawing>;

@@ -38,49 +38,56 @@ export function HandoverStage({ job }: { job: JobView }) {
   const whole_s = (isReady ? moves.figures.find((f) => f.of === "time")?.moves : undefined) ?? bill?.time_s ?? 0;
   const isDrawerOpen = useBeadView((s) => s.isDrawerOpen);
   const take = useTakePrints(job.id);
+  const { jets } = job.machine;
   return (
     <DropZone what="Drop a print file to set it against this job" onFiles={(files) => void take(files)}>
-      <div className="grid h-full grid-cols-[322px_minmax(0,1fr)_394px] grid-rows-1">
+      <div className={`grid h-full grid-rows-1 ${jets ? "grid-cols-[322px_minmax(0,760px)]" : "grid-cols-[322px_minmax(0,1fr)_394px]"}`}>
         <BeforeItGoes job={job} release={release} cautions={plan?.state === "ready" ? plan.plan.cautions : []} />
         {isDrawerOpen && <SettingsDrawer job={job} className="mx-auto min-h-0 w-full max-w-[560px] border-x" />}
         <div className={`min-h-0 overflow-y-auto px-6 py-5 ${isDrawerOpen ? "hidden" : ""}`}>
           <div className="mb-4 flex items-baseline justify-between gap-4">
             <h1 className="text-lg">Take it to the printer</h1>
             <span className="figure truncate text-soft">
-              {bill
-                ? `${duration(whole_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all`
-                : "the plan is being worked out"}
+              {jets
+                ? "the machine makes its moves itself"
+                : bill
+                  ? `${duration(whole_s)} · ${counted(bill.swaps, "swap")} · ${grams(bill.model_g + bill.purge_g + bill.tower_g)} in all`
+                  : "the plan is being worked out"}
             </span>
           </div>
           {isEmpty && <KeptFiles job={job} />}
-          <PrintRows job={job} moves={moves} isReady={isReady} />
+          {!jets && <PrintRows job={job} moves={moves} isReady={isReady} />}
           <section aria-label="For programs and people" className="mt-6">
             <h2 className="heading border-b border-line pb-1.5">For programs and people</h2>
             <ul>
-              {listed.flatMap((o) => {
-                const isThere = !o.needsPlan || bill !== null;
-                const row = (
-                  <OutputRow key={o.file} name={o.name} carries={o.carries} loses={o.loses}>
-                    {isThere ? <Download href={api.fileUrl(job.id, o.file)} name={o.name} /> : <span className="text-soft">waiting</span>}
-                  </OutputRow>
-                );
-                // The bodies stand below the model they are an alternative to.
-                return o.file === outputs.model.file ? [row, <BodiesRow key="bodies" job={job} />] : [row];
-              })}
-              <OutputRow
-                name="Run sheet"
-                carries="What to load where, every swap in order with its height, and the grams: for the person at the machine."
-              >
-                <Button onClick={() => go(`/jobs/${job.id}/run-sheet`)} className="text-plum">
-                  Open
-                </Button>
-              </OutputRow>
+              {listed
+                .filter((o) => !jets || !o.needsPlan)
+                .flatMap((o) => {
+                  const isThere = !o.needsPlan || bill !== null;
+                  const row = (
+                    <OutputRow key={o.file} name={o.name} carries={o.carries} loses={o.loses}>
+                      {isThere ? <Download href={api.fileUrl(job.id, o.file)} name={o.name} /> : <span className="text-soft">waiting</span>}
+                    </OutputRow>
+                  );
+                  // The bodies stand below the model they are an alternative to.
+                  return o.file === outputs.model.file ? [row, <BodiesRow key="bodies" job={job} />] : [row];
+                })}
+              {!jets && (
+                <OutputRow
+                  name="Run sheet"
+                  carries="What to load where, every swap in order with its height, and the grams: for the person at the machine."
+                >
+                  <Button onClick={() => go(`/jobs/${job.id}/run-sheet`)} className="text-plum">
+                    Open
+                  </Button>
+                </OutputRow>
+              )}
             </ul>
           </section>
           {!isEmpty && <KeptFiles job={job} />}
           {!isEmpty && plan?.state === "ready" && <AfterPrint job={job} planned={plan.revision} planned_s={whole_s} />}
         </div>
-        {latest ? (
+        {jets ? null : latest ? (
           <BeadsAside job={job} plan={latest} moves={moves} isReady={isReady} />
         ) : (
           <aside className="border-l border-line bg-sheet" aria-label="Beads as they will lie" />

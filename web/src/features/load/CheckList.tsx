@@ -26,7 +26,7 @@ export function CheckList({ job, load }: { job: JobView; load: LoadView | undefi
         ))}
       </ul>
       {load.checks.length === 0 && load.is_planned && <p className="py-3 text-soft">Nothing stands against it.</p>}
-      {!load.is_planned && (
+      {!load.is_planned && !job.machine.jets && (
         <p className="py-2 text-soft" role="status">
           Grams are checked when the plan is ready.
         </p>

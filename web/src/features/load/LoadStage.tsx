@@ -13,6 +13,7 @@ import { isMixing } from "./bay/ends";
 import { BayHeads } from "./BayHeads";
 import { CheckList } from "./CheckList";
 import { Greys } from "./Greys";
+import { Jetting } from "./Jetting";
 import { Ledger } from "./Ledger";
 import { Mixtures } from "./Mixtures";
 import { PrinterForm } from "./PrinterForm";
@@ -26,6 +27,7 @@ export function LoadStage({ job }: { job: JobView }) {
   const latest = useLatestPlan(plan);
   const load = useLoad(job.id, job.revision, plan?.state === "ready" ? plan.revision : undefined).data;
   const [spool, setSpool] = useState<Spool | "new" | null>(null);
+  if (job.machine.jets) return <Jetting job={job} load={load} />;
   if (rack.isPending) return <Waiting what="Looking at the rack" />;
   if (rack.error) return <Trouble error={rack.error} retry={() => void rack.refetch()} />;
   const { upper } = shapeOf(job, rack.data);

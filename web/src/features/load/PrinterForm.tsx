@@ -8,6 +8,7 @@ import { useBeadView } from "../../state/beadView";
 import { usePlanPanes } from "../../state/planPanes";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
+import { BaseMaterials } from "./BaseMaterials";
 import { freshId } from "../../ui/freshId";
 import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
@@ -23,12 +24,15 @@ interface Setting {
   write: (p: Printer, v: number) => Printer;
   /** Not for machines with a nozzle for each filament. */
   isRinse?: boolean;
+  /** For every machine, a jetting one too. */
+  isBed?: boolean;
 }
 
 const bed = (axis: 0 | 1 | 2, name: string): Setting => ({
   name,
   unit: "mm",
   digits: 0,
+  isBed: true,
   read: (p) => p.bed_mm[axis],
   write: (p, v) => ({ ...p, bed_mm: p.bed_mm.map((b, i) => (i === axis ? v : b)) as [number, number, number] }),
 });
@@ -117,7 +121,8 @@ const prime: Setting = {
 export function PrinterForm({ job, load }: { job: JobView; load: LoadView | undefined }) {
   const { edit } = useChanges(job.id);
   const { changePrinters } = useLoading(job.id);
-  const own = usePrinters().data?.printers ?? [];
+  const printers = usePrinters().data;
+  const own = printers?.printers ?? [];
   const abilities = load?.abilities;
   const p = job.printer;
   const set = (printer: Printer) => edit({ edit: "set-printer", printer });
@@ -143,7 +148,7 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
     </Row>
   );
   const kinds = load?.kinds ?? [];
-  const { mixes } = job.machine;
+  const { mixes, jets, is_grey } = job.machine;
   return (
     <div className="grid grid-cols-2 gap-x-10 py-3">
       <section aria-label="Printer">
@@ -163,20 +168,38 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
             options={kinds.map((k) => ({ value: k.key, label: k.words }))}
             onChange={(v) => {
               const kind = kinds.find((k) => k.key === v)?.kind;
-              if (kind) set({ ...p, kind });
+              // A jetting machine needs something to build of.
+              const usual = printers?.examples.find((e) => e.kind.is === "jetting")?.materials ?? [];
+              const materials = kind?.is === "jetting" && !p.materials?.length ? { materials: usual } : {};
+              if (kind) set({ ...p, kind, ...materials });
             }}
           />
         </Row>
-        <Row name={mixes ? "Mixtures at most" : "Filaments"}>
-          <NumberField
-            label="Filaments"
-            value={p.slots}
-            unit=""
-            digits={0}
-            width={96}
-            onCommit={(v) => set({ ...p, slots: Math.round(v) })}
-          />
-        </Row>
+        {jets ? (
+          <Row name="Colours">
+            <Select
+              label="Colours it prints"
+              value={is_grey ? "grey" : "any"}
+              className="w-56"
+              options={[
+                { value: "any", label: "any colour" },
+                { value: "grey", label: "greys only" },
+              ]}
+              onChange={(v) => set({ ...p, kind: { is: "jetting", is_grey: v === "grey" } })}
+            />
+          </Row>
+        ) : (
+          <Row name={mixes ? "Mixtures at most" : "Filaments"}>
+            <NumberField
+              label="Filaments"
+              value={p.slots}
+              unit=""
+              digits={0}
+              width={96}
+              onCommit={(v) => set({ ...p, slots: Math.round(v) })}
+            />
+          </Row>
+        )}
         {mixes && (
           <Row name="Feeds">
             <NumberField
@@ -217,10 +240,11 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
           </Row>
         )}
         {job.machine.holds_fewer && held.map(field)}
-        {machine.filter((s) => !s.isRinse || !abilities?.no_rinse).map(field)}
-        {abilities?.no_rinse && field(prime)}
-        {abilities?.no_rinse && field(ooze)}
-        {[abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic].map(
+        {machine.filter((s) => (jets ? s.isBed : !s.isRinse || !abilities?.no_rinse)).map(field)}
+        {!jets && abilities?.no_rinse && field(prime)}
+        {!jets && abilities?.no_rinse && field(ooze)}
+        {jets && <BaseMaterials all={p.materials ?? []} onChange={(materials) => set({ ...p, materials })} />}
+        {(jets ? [] : [abilities?.no_rinse, abilities?.no_mixtures, abilities?.no_other_plastic]).map(
           (why) =>
             why && (
               <p key={why} className="pt-2 text-[12px] text-soft">
@@ -235,22 +259,24 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
           {kept && <Button onClick={() => changePrinters.mutate([{ do: "remove", id: kept.id }])}>Take it off my printers</Button>}
         </div>
       </section>
-      <section aria-label="How it prints">
-        <p className="pt-1.5 text-soft">
-          What the printer is stands here. How it prints, layer height, walls, speeds and the rest, has a drawer of its own beside the
-          beads.
-        </p>
-        <Button
-          className="mt-2.5"
-          onClick={() => {
-            useBeadView.getState().set({ isDrawerOpen: true });
-            usePlanPanes.getState().setInBeads(true);
-            go(`/jobs/${job.id}/plan`);
-          }}
-        >
-          Open how it prints
-        </Button>
-      </section>
+      {!jets && (
+        <section aria-label="How it prints">
+          <p className="pt-1.5 text-soft">
+            What the printer is stands here. How it prints, layer height, walls, speeds and the rest, has a drawer of its own beside the
+            beads.
+          </p>
+          <Button
+            className="mt-2.5"
+            onClick={() => {
+              useBeadView.getState().set({ isDrawerOpen: true });
+              usePlanPanes.getState().setInBeads(true);
+              go(`/jobs/${job.id}/plan`);
+            }}
+          >
+            Open how it prints
+          </Button>
+        </section>
+      )}
     </div>
   );
 }

@@ -65,6 +65,7 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
     const slotOf = new Map(job.regions.map((r) => [r.number, r.slot ?? job.regions[0]?.slot ?? 1]));
     const done = played === null ? null : planned?.order.slice(0, played);
     const colourOf = (region: number) => {
+      if (job.machine.jets) return job.regions.find((r) => r.number === region)?.colour ?? "#888888";
       const slot = slotOf.get(region) ?? 1;
       // What has not printed yet is left pale.
       return done && !done.includes(slot) ? "#c9cbcc" : (job.slots[slot - 1]?.colour ?? "#888888");
@@ -110,7 +111,8 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
       {planned && (
         <p className="pointer-events-none absolute left-3.5 top-3 max-w-[calc(100%-230px)] text-soft">
           <b className="text-ink">Layer {layer + 1}</b>, <span className="figure">{fixed(planned.z1_mm, 1)} mm</span>.{" "}
-          {planned.order.map((slot, i) => (
+          {job.machine.jets && "All colours at once"}
+          {(job.machine.jets ? [] : planned.order).map((slot, i) => (
             <span key={slot}>
               {i > 0 && ", then "}
               {nameOf(slot)}
@@ -120,7 +122,7 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
           .
         </p>
       )}
-      <div className="absolute right-3.5 top-2.5 flex gap-1.5">
+      <div className="absolute right-3.5 top-2.5 flex gap-1.5" hidden={job.machine.jets}>
         {planned && (
           <button
             type="button"

@@ -12,6 +12,7 @@ import { useLatestPlan } from "../score/useLatestPlan";
 import { BillHead } from "./BillHead";
 import { BillSheet } from "./BillSheet";
 import { Cautions } from "./Cautions";
+import { JettingPlan } from "./JettingPlan";
 import { LayerPane } from "./LayerPane";
 import { OrderPane } from "./OrderPane";
 import { PurgePane } from "./PurgePane";
@@ -32,6 +33,10 @@ const tabs = [
 
 /** The score large, the layer under its cursor in true colours, and beside it what it costs, why, and what would be cheaper. */
 export function PlanStage({ job }: { job: JobView }) {
+  return job.machine.jets ? <JettingPlan job={job} /> : <SwapPlan job={job} />;
+}
+
+function SwapPlan({ job }: { job: JobView }) {
   const plan = usePlan(job.id).data;
   const latest = useLatestPlan(plan);
   const layer = useBench((s) => s.layer);

@@ -88,6 +88,9 @@ pub fn checks(
     contacts: Option<&[Contact]>,
     report: Option<&PrinterReport>,
 ) -> Vec<LoadCheck> {
+    if job.printer.profile().jets {
+        return super::jetting::jetting_checks(job);
+    }
     let mut users: Vec<Vec<(String, String)>> = vec![Vec::new(); job.printer.slots as usize];
     for (_, region) in job.live_regions() {
         if let Some(slot) = region.slot {

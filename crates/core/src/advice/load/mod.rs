@@ -3,6 +3,7 @@
 mod answers;
 mod check;
 mod checks;
+mod jetting;
 mod needs;
 mod pairs;
 mod report;

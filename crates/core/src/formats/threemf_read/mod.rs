@@ -63,6 +63,14 @@ pub(super) fn read(
         leave_out(&mut left_out, note);
     }
     let mut unfolding = Unfolding::new(&models, main.units.mm);
+    let mut pictures: Vec<&String> = models.values().flat_map(|m| m.pictures.values()).collect();
+    pictures.sort_unstable();
+    pictures.dedup();
+    for path in pictures {
+        if let Err(why) = unfolding.picture(path, package.file(path)?) {
+            leave_out(&mut left_out, &why);
+        }
+    }
     unfolding.build(&root, reading)?;
     left_out.extend(unfolding.left_out());
     origin.left_out = left_out;

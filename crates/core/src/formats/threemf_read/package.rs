@@ -73,6 +73,17 @@ impl<'a> Package<'a> {
         }
     }
 
+    /// The bytes of a file; none if it is not there.
+    ///
+    /// # Errors
+    /// `zip-…` for a damaged package or one that unpacks to more than a gigabyte.
+    pub(super) fn file(&mut self, path: &str) -> Result<Option<Vec<u8>>, Problem> {
+        if self.archive.index_for_name(path).is_none() {
+            return Ok(None);
+        }
+        zipped::unpack(&mut self.archive, path, &self.budget).map(Some)
+    }
+
     /// Reads one model part.
     pub(super) fn model(&mut self, path: &str, reading: &Reading<'_>) -> Result<Model, Problem> {
         let Some(index) = self.archive.index_for_name(path) else {

@@ -44,6 +44,10 @@ pub(super) struct Model {
     /// Object numbers in file order.
     pub(super) order: Vec<u32>,
     pub(super) groups: HashMap<u32, Group>,
+    /// Paths of pictures by number.
+    pub(super) pictures: HashMap<u32, String>,
+    /// Groups of places on pictures: the picture's number, and the places to the right and up.
+    pub(super) laid: HashMap<u32, (u32, Vec<[f64; 2]>)>,
     pub(super) items: Vec<Instance>,
     pub(super) metadata: Vec<(String, String)>,
     pub(super) left_out: Vec<String>,
@@ -89,6 +93,8 @@ pub(super) fn parse(
             objects: HashMap::new(),
             order: Vec::new(),
             groups: HashMap::new(),
+            pictures: HashMap::new(),
+            laid: HashMap::new(),
             items: Vec::new(),
             metadata: Vec::new(),
             left_out: Vec::new(),
@@ -272,11 +278,25 @@ impl Parser<'_> {
                 let paint = layered(&layers, &self.stacked.1);
                 self.push_paint(paint);
             }
-            "texture2dgroup" => {
-                self.group = Some((self.number(e, "id")?, Vec::new()));
-                self.leave_out("pictures on the surface; only plain colours are read");
+            "texture2d" => {
+                let path = attribute(e, "path").unwrap_or_default();
+                let path = path.trim_start_matches('/').to_string();
+                self.model.pictures.insert(self.number(e, "id")?, path);
             }
-            "tex2coord" => self.push_paint(None),
+            "texture2dgroup" => {
+                let (id, texture) = (self.number(e, "id")?, self.number(e, "texid")?);
+                self.group = Some((id, Vec::new()));
+                self.model.laid.insert(id, (texture, Vec::new()));
+            }
+            "tex2coord" => {
+                let place = [self.number(e, "u")?, self.number(e, "v")?];
+                let is_finite = place.iter().all(|v: &f64| v.is_finite());
+                let id = self.group.as_ref().map(|(id, _)| *id);
+                if let Some((_, places)) = id.and_then(|id| self.model.laid.get_mut(&id)) {
+                    places.push(if is_finite { place } else { [0.0; 2] });
+                }
+                self.push_paint(None);
+            }
             "beamlattice" => self.leave_out("a lattice of beams"),
             "slicestack" => self.leave_out("slices made beforehand"),
             _ => {}

@@ -20,6 +20,8 @@ pub(super) struct Unfolding<'a> {
     out: Collector,
     /// Numbers of the colours used so far, by model part, group and index.
     paints: HashMap<(&'a str, u32, u32), Option<u32>>,
+    /// Numbers of the pictures by their paths.
+    pictures: HashMap<String, u16>,
     supports: usize,
     is_unbuilt: bool,
     visits: usize,
@@ -32,10 +34,21 @@ impl<'a> Unfolding<'a> {
             mm,
             out: Collector::new(),
             paints: HashMap::new(),
+            pictures: HashMap::new(),
             supports: 0,
             is_unbuilt: false,
             visits: 0,
         }
+    }
+
+    /// Takes in a picture of the package, which facets then name by its path.
+    ///
+    /// # Errors
+    /// Why it cannot be used.
+    pub(super) fn picture(&mut self, path: &str, bytes: Option<Vec<u8>>) -> Result<(), String> {
+        let number = self.out.picture(path, bytes)?;
+        self.pictures.insert(path.to_string(), number);
+        Ok(())
     }
 
     /// Unfolds everything that the build of the root part prints.
@@ -139,7 +152,20 @@ impl<'a> Unfolding<'a> {
                 continue;
             };
             let group = property.group;
-            let [a, b, c] = turned(property.corners);
+            let corners = turned(property.corners);
+            let [a, b, c] = corners;
+            let laid = self.models[path].laid.get(&group);
+            if let Some((picture, places)) = laid {
+                let [p, q, r] = corners.map(|i| places.get(i as usize).copied());
+                let picture_path = self.models[path].pictures.get(picture);
+                let number = picture_path.and_then(|p| self.pictures.get(p).copied());
+                self.out.add(facet);
+                if let (Some(number), Some(p), Some(q), Some(r)) = (number, p, q, r) {
+                    let last = self.out.facets.len() as u32 - 1;
+                    self.out.lay(last, number, [p, q, r]);
+                }
+                continue;
+            }
             if a == b && b == c {
                 match self.paint(path, group, a)? {
                     Some(colour) => self.out.add_in(facet, colour),

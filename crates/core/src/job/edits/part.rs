@@ -287,6 +287,22 @@ pub enum PartEdit {
         /// The slots, from 1.
         slots: Vec<u8>,
     },
+    /// Says what a part is made of on a jetting machine.
+    MadeOf {
+        /// On the part.
+        at: Place,
+        /// Name of a base material; the printer's usual one without.
+        #[serde(default)]
+        #[cfg_attr(feature = "wire", ts(optional = nullable))]
+        material: Option<String>,
+        /// How much of what lies behind it hides, 0 clear to 1 solid.
+        #[serde(default = "solid")]
+        opacity: f64,
+    },
+}
+
+fn solid() -> f64 {
+    1.0
 }
 
 impl PartEdit {
@@ -303,7 +319,8 @@ impl PartEdit {
             | PartEdit::Lock { at, .. }
             | PartEdit::Interlock { at, .. }
             | PartEdit::Print { at, .. }
-            | PartEdit::SkipPasses { at, .. } => Some(at),
+            | PartEdit::SkipPasses { at, .. }
+            | PartEdit::MadeOf { at, .. } => Some(at),
             PartEdit::CutOverlap { keep, .. } => Some(keep),
             PartEdit::FromRegion { at, .. } => at.as_ref(),
             PartEdit::Join { at } | PartEdit::Group { at, .. } => at.first(),
@@ -339,14 +356,17 @@ impl PartEdit {
             | PartEdit::Ungroup { .. }
             | PartEdit::Lock { .. }
             | PartEdit::Print { .. }
-            | PartEdit::SkipPasses { .. } => false,
+            | PartEdit::SkipPasses { .. }
+            | PartEdit::MadeOf { .. } => false,
         }
     }
 
     /// What it touches of what the layers are divided by.
     pub(super) fn touches(&self) -> Touches {
         match self {
-            PartEdit::RenameGroup { .. } | PartEdit::Lock { .. } => Touches::Nothing,
+            PartEdit::RenameGroup { .. } | PartEdit::Lock { .. } | PartEdit::MadeOf { .. } => {
+                Touches::Nothing
+            }
             PartEdit::Split { .. }
             | PartEdit::Join { .. }
             | PartEdit::Drop { .. }
@@ -447,6 +467,15 @@ impl PartEdit {
                 "Print a part in all passes".into()
             }
             PartEdit::SkipPasses { .. } => "Leave a part out of passes".into(),
+            PartEdit::MadeOf {
+                material, opacity, ..
+            } => {
+                let of = material.as_deref().unwrap_or("the usual material");
+                match *opacity < 1.0 {
+                    true => format!("Make a part of {of}, hiding {:.0} %", 100.0 * opacity),
+                    false => format!("Make a part of {of}"),
+                }
+            }
         }
     }
 }

@@ -3,6 +3,7 @@
 use crate::Problem;
 use crate::job::apply::{check_name, refuse};
 use crate::job::state::{Job, JobPart, PartGroup};
+use crate::limits::OPACITY;
 use crate::model::Place;
 use std::collections::{HashMap, HashSet};
 
@@ -180,6 +181,21 @@ impl Job {
         slots.sort_unstable();
         slots.dedup();
         self.part_mut(at)?.skipped_passes = slots;
+        Ok(())
+    }
+
+    pub(super) fn make_of(
+        &mut self,
+        at: &Place,
+        material: Option<&str>,
+        opacity: f64,
+    ) -> Result<(), Problem> {
+        OPACITY.check(opacity, "opacity", |v| {
+            format!("A part cannot hide a share of {v}")
+        })?;
+        let material = material.map(check_name).transpose()?;
+        let part = self.part_mut(at)?;
+        (part.made_of, part.opacity) = (material, opacity);
         Ok(())
     }
 

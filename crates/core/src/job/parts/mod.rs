@@ -126,6 +126,11 @@ impl Job {
             PartEdit::Lock { at, is_locked } => self.lock_part(at, *is_locked),
             PartEdit::Print { at, is_printed } => self.print_part(at, *is_printed),
             PartEdit::SkipPasses { at, slots } => self.skip_passes(at, slots),
+            PartEdit::MadeOf {
+                at,
+                material,
+                opacity,
+            } => self.make_of(at, material.as_deref(), *opacity),
         }
     }
 }

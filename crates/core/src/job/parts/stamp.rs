@@ -4,12 +4,13 @@ use super::fill::boolean_problem;
 use super::progress::Progress;
 use super::replace::NewPart;
 use crate::drawing::{DrawingSource, Laying, prism};
-use crate::geometry::{dot, middle, sub};
+use crate::geometry::{dot, facet_area, middle, sub};
 use crate::job::apply::refuse;
 use crate::job::edits::Relief;
 use crate::job::history::Models;
 use crate::job::state::Job;
 use crate::limits::RELIEF;
+use crate::mesh::Mesh;
 use crate::model::Place;
 use crate::problem::Problem;
 use crate::shapes::Area;
@@ -52,6 +53,10 @@ impl Job {
         let flat = models.drawing(asked.drawing)?;
         let (areas, takers) = self.taken_areas(&flat, asked.regions)?;
         let turn = asked.laying.on_page(flat.size_mm);
+        let flat_of = |axes: &[[f64; 3]; 3], p: [f64; 3]| {
+            let d = sub(p, asked.laying.at);
+            [dot(d, axes[0]), dot(d, axes[1]), -dot(d, axes[2])]
+        };
         let own = self.models[model].parts[part].clone();
         let mut body = self.solid(model, part);
         let before = body.volume_mm3();
@@ -67,7 +72,10 @@ impl Job {
             let label = taker.filter(|region| *region != own.own);
             let laid = turned(area, |p| turn.laid(p));
             let (mut mesh, laid) = prism(&laid, span);
-            let reach = laid.offset(0.01);
+            let reach = match asked.relief {
+                Relief::Raised { .. } => Area::default(),
+                Relief::Sunken { .. } | Relief::Through => laid.offset(0.01),
+            };
             if mesh.facets.is_empty() {
                 continue;
             }
@@ -89,12 +97,7 @@ impl Job {
             if wanted == Wanted::United {
                 let held = boolean(&body, &tool, Wanted::Shared)
                     .map_err(|e| boolean_problem([&own.name, &asked.drawing.name()], &e))?;
-                // What hangs in the air for the most part would fall off.
-                if held.volume_mm3() < 0.5 * BITE_MM * laid.mm2() {
-                    let what = format!("Most of it would not stand on {}", own.name);
-                    let mend = "Lay it on a flat face that is large enough for it.";
-                    return Err(refuse("relief-hangs", what, "laying", mend));
-                }
+                check_stands(&held.mesh, laid, |p| flat_of(&axes, p), &own.name)?;
             }
             let mut cut = boolean(&body, &tool, wanted)
                 .map_err(|e| boolean_problem([&own.name, &asked.drawing.name()], &e))?;
@@ -105,8 +108,7 @@ impl Job {
                         continue;
                     }
                     let corners = ids.map(|v| cut.mesh.vertices[v as usize]);
-                    let d = sub(middle(&corners), asked.laying.at);
-                    let [x, y, z] = [dot(d, axes[0]), dot(d, axes[1]), -dot(d, axes[2])];
+                    let [x, y, z] = flat_of(&axes, middle(&corners));
                     if z > span[0] - 0.01 && z < span[1] + 0.01 && reach.holds([x, y]) {
                         cut.faces[number] = face;
                     }
@@ -127,6 +129,49 @@ impl Job {
         self.replace_parts(model, vec![(part, vec![NewPart::instead(&own, body)])]);
         Ok(())
     }
+}
+
+/// Whether every island of what is raised stands on the part with at least half of it: the rest would fall off.
+///
+/// `held`: what of it reaches into the part; `flat_of`: a place as laid out, with its height over the face.
+fn check_stands(
+    held: &Mesh,
+    laid: Area,
+    flat_of: impl Fn([f64; 3]) -> [f64; 3],
+    part: &str,
+) -> Result<(), Problem> {
+    let islands = laid.islands();
+    let mut standing = vec![0.0; islands.len()];
+    let bounds: Vec<_> = islands.iter().map(Area::bounds).collect();
+    for facet in 0..held.facets.len() as u32 {
+        let corners = held.corners(facet).map(&flat_of);
+        let is_at_the_bottom = |p: &[f64; 3]| (p[2] + BITE_MM).abs() < 0.01 * BITE_MM;
+        if !corners.iter().all(is_at_the_bottom) {
+            continue;
+        }
+        let [x, y, _] = middle(&corners);
+        let is_there = |n: &usize| {
+            let within = |(low, high): ([f64; 2], [f64; 2])| {
+                (low[0]..=high[0]).contains(&x) && (low[1]..=high[1]).contains(&y)
+            };
+            bounds[*n].is_some_and(within) && islands[*n].holds([x, y])
+        };
+        if let Some(n) = (0..islands.len()).find(is_there) {
+            standing[n] += facet_area(&corners);
+        }
+    }
+    let hangs = |(island, stands): &(&Area, f64)| *stands < 0.5 * island.mm2();
+    let hanging = islands.iter().zip(standing).filter(hangs).count();
+    if hanging == 0 {
+        return Ok(());
+    }
+    let what = match islands.len() {
+        1 => format!("Most of it would not stand on {part}"),
+        all if hanging == all => format!("None of the {all} pieces of it would stand on {part}"),
+        all => format!("Of the {all} pieces of it, {hanging} would not stand on {part}"),
+    };
+    let mend = "Lay it on a flat face that is large enough for it, or make it smaller.";
+    Err(refuse("relief-hangs", what, "laying", mend))
 }
 
 /// An area with every corner elsewhere; turned over, its rings still run the right way.

@@ -12,8 +12,8 @@ mod weld;
 
 use super::OpenMesh;
 use crate::Problem;
-use crate::formats::{FileColours, Origin, Piece};
-use crate::geometry::length;
+use crate::formats::{FileColours, Origin, Pictured, Piece};
+use crate::geometry::{length, sub};
 use crate::mesh::{Mesh, Topology, find_parts};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -200,7 +200,15 @@ impl OpenMesh {
         }
         // Equal corners were one before, or are kept apart: only those nobody uses any more are dropped.
         let mesh = compact(work.vertices, work.facets);
-        let origin = carry(&self.origin, &work.from);
+        // Turned over or made anew, a facet has its corners in another order: each takes what the nearest one had.
+        let corners = |now: usize| {
+            let (new, old) = (mesh.corners(now as u32), self.mesh.corners(work.from[now]));
+            new.map(|p| {
+                let far = |k: &usize| length(sub(old[*k], p));
+                (0..3).min_by(|a, b| far(a).total_cmp(&far(b))).unwrap_or(0)
+            })
+        };
+        let origin = carry(&self.origin, &work.from, &corners);
         let inner = work.from.iter().map(|f| self.is_inner(*f)).collect();
         Ok(Mended {
             open: OpenMesh::of(mesh, Arc::new(origin)).with_inner(inner),
@@ -234,7 +242,8 @@ fn compact(vertices: Vec<[f64; 3]>, facets: Vec<[u32; 3]>) -> Mesh {
 }
 
 /// What the file said, for the facets that are left; new ones have the colour of those beside them.
-fn carry(origin: &Origin, from: &[u32]) -> Origin {
+/// `corners`: for each corner of a facet that is left which one it was.
+fn carry(origin: &Origin, from: &[u32], corners: &dyn Fn(usize) -> [usize; 3]) -> Origin {
     // Facets that stay keep their order; the new ones behind them need not.
     let ordered = from.windows(2).take_while(|w| w[0] < w[1]).count() + 1;
     let kept = &from[..ordered.min(from.len())];
@@ -258,12 +267,23 @@ fn carry(origin: &Origin, from: &[u32]) -> Origin {
     out.colours = origin.colours.as_ref().map(|colours| {
         let varying = from.iter().enumerate().filter_map(|(now, before)| {
             let at = colours.varying.binary_search_by_key(before, |v| v.0).ok()?;
-            Some((now as u32, colours.varying[at].1))
+            Some((now as u32, corners(now).map(|k| colours.varying[at].1[k])))
+        });
+        let pictured = from.iter().enumerate().filter_map(|(now, before)| {
+            let at = (colours.pictured).binary_search_by_key(before, |p| p.facet);
+            let old = colours.pictured[at.ok()?];
+            Some(Pictured {
+                facet: now as u32,
+                corners: corners(now).map(|k| old.corners[k]),
+                ..old
+            })
         });
         FileColours {
             palette: colours.palette.clone(),
             facets: from.iter().map(|f| colours.facets[*f as usize]).collect(),
             varying: varying.collect(),
+            pictures: colours.pictures.clone(),
+            pictured: pictured.collect(),
         }
     });
     out

@@ -17,6 +17,13 @@ impl Models for Shelf {
         let missing = || Problem::new("content-unknown", content, "", "");
         self.0.get(content).cloned().ok_or_else(missing)
     }
+
+    fn bytes(&self, content: &str) -> Result<Arc<Vec<u8>>, Problem> {
+        let missing = || Problem::new("content-unknown", content, "", "");
+        varichrom_demo::file_beside(content)
+            .map(Arc::new)
+            .ok_or_else(missing)
+    }
 }
 
 /// A shelf of files by name, and a job that has opened them in order.

@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useState } from "react";
 import { takeJob } from "../../../api/answers";
 import { api, Refused } from "../../../api/client";
+import { useLatest } from "../../../api/latest";
 import type { FlatView } from "../../../api/generated/FlatView";
 import type { Problem } from "../../../api/generated/Problem";
 import { keys } from "../../../api/queries";
@@ -32,46 +33,37 @@ export function useLay(job: number) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState<Problem | null>(null);
   const [isBusy, setBusy] = useState(false);
-  const going = useRef(false);
-  const again = useRef(false);
-  const run = useCallback(async () => {
-    if (going.current) {
-      again.current = true;
-      return;
-    }
-    going.current = true;
+  const laid = async (): Promise<void> => {
+    const given = givenOf(useLaying.getState());
+    if (!given) return;
+    const flat = await queries.fetchQuery({ queryKey: ["flat", given], queryFn: () => api.flat(given), staleTime: Infinity });
+    const asked = askedOf(useLaying.getState(), flat.inks.length);
+    if (!asked) return;
+    const view = await api.lay(job, asked);
+    useLaying.getState().set({ step: asked.instead_of ?? view.step });
+    setProblem(null);
+    await takeJob(queries, view);
+    void queries.invalidateQueries({ queryKey: keys.plan(job) });
+  };
+  const run = useLatest(async () => {
     setBusy(true);
-    do {
-      again.current = false;
-      try {
-        const given = givenOf(useLaying.getState());
-        if (!given) break;
-        const flat = await queries.fetchQuery({ queryKey: ["flat", given], queryFn: () => api.flat(given), staleTime: Infinity });
-        const state = useLaying.getState();
-        const asked = askedOf(state, flat.inks.length);
-        if (!asked) break;
-        const laid = await api.lay(job, asked);
-        useLaying.getState().set({ step: laid.step });
-        setProblem(null);
-        await takeJob(queries, laid.job);
-        void queries.invalidateQueries({ queryKey: keys.plan(job) });
-      } catch (e) {
-        if (!(e instanceof Refused)) break;
+    try {
+      await laid().catch((e: unknown) => {
+        if (!(e instanceof Refused) || e.problem.code !== "step-unknown") throw e;
         // What was laid has been taken back meanwhile: it is laid as a new step.
-        if (e.problem.code === "step-unknown") {
-          useLaying.getState().set({ step: null });
-          again.current = true;
-        } else setProblem(e.problem);
-      }
-    } while (again.current);
-    going.current = false;
+        useLaying.getState().set({ step: null });
+        return laid();
+      });
+    } catch (e) {
+      if (e instanceof Refused) setProblem(e.problem);
+    }
     setBusy(false);
-  }, [job, queries]);
+  });
   /** Changes what is in hand, and lays it anew if it lies already. */
   const change = useCallback(
     (to: Change) => {
       useLaying.getState().set(to);
-      if (useLaying.getState().put) void run();
+      if (useLaying.getState().put) void run(null);
     },
     [run],
   );

@@ -19,5 +19,4 @@ export const lay: ToolCard = {
   icon: <path d="M3 5l10-2 4 9-10 5zM6 12l3-4 2 3 1.5-1.5 2 2.2" />,
   Options,
   how: () => <>Click where its middle goes; drag to move it.</>,
-  here: () => <>Click where its middle goes; drag to move it.</>,
 };

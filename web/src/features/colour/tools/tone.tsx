@@ -105,5 +105,4 @@ export const tone: ToolCard = {
   ),
   Options,
   how: (to) => <>Give to {to}; the slider then changes it where it is.</>,
-  here: ({ to }) => <>Give to {to}; the slider then changes it where it is.</>,
 };

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
 import { takeJob } from "../../../api/answers";
 import { api, Refused } from "../../../api/client";
+import { useLatest } from "../../../api/latest";
 import type { Edit } from "../../../api/generated/Edit";
 import { keys } from "../../../api/queries";
 import { useNotice } from "../../../state/notice";
@@ -11,31 +12,22 @@ export function useInPlace(job: number) {
   const queries = useQueryClient();
   const show = useNotice((s) => s.show);
   const step = useRef<number | null>(null);
-  const next = useRef<Edit | null>(null);
-  const going = useRef(false);
-  const run = useCallback(
-    async (edit: Edit) => {
-      next.current = edit;
-      if (going.current) return;
-      going.current = true;
-      while (next.current) {
-        const now: Edit = next.current;
-        next.current = null;
-        try {
-          const view = await api.edit(job, now, step.current);
-          step.current ??= view.step;
-          await takeJob(queries, view);
-          void queries.invalidateQueries({ queryKey: keys.plan(job) });
-        } catch (e) {
-          if (!(e instanceof Refused)) break;
-          if (e.problem.code === "step-unknown") step.current = null;
-          else show(e.problem);
-        }
+  const isOut = useRef(false);
+  const run = useLatest(async (edit: Edit) => {
+    isOut.current = true;
+    try {
+      const view = await api.edit(job, edit, step.current);
+      step.current ??= view.step;
+      await takeJob(queries, view);
+      void queries.invalidateQueries({ queryKey: keys.plan(job) });
+    } catch (e) {
+      if (e instanceof Refused) {
+        if (e.problem.code === "step-unknown") step.current = null;
+        else show(e.problem);
       }
-      going.current = false;
-    },
-    [job, queries, show],
-  );
+    }
+    isOut.current = false;
+  });
   const give = useCallback(
     (edit: Edit) => {
       step.current = null;
@@ -45,7 +37,7 @@ export function useInPlace(job: number) {
   );
   const again = useCallback(
     (edit: Edit) => {
-      if (step.current !== null || going.current) void run(edit);
+      if (step.current !== null || isOut.current) void run(edit);
     },
     [run],
   );
