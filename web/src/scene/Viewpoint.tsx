@@ -34,19 +34,33 @@ export function Viewpoint({
   const camera = useThree((s) => s.camera);
   const dom = useThree((s) => s.gl.domElement);
   const invalidate = useThree((s) => s.invalidate);
+  const gl = useThree((s) => s.gl);
+  const scene = useThree((s) => s.scene);
   const { width, height } = useThree((s) => s.size);
   const controls = useRef<OrbitControls | null>(null);
   const fitted = useRef<{ sphere: Sphere; fits: number } | null>(null);
   useEffect(() => {
+    // Drawn larger once, and read before the next frame is drawn over it.
+    const picture = () =>
+      new Promise<Blob | null>((resolve) => {
+        const ratio = gl.getPixelRatio();
+        gl.setPixelRatio(2 * ratio);
+        gl.render(scene, camera);
+        dom.toBlob((blob) => {
+          gl.setPixelRatio(ratio);
+          invalidate();
+          resolve(blob);
+        }, "image/png");
+      });
     const orbit = new OrbitControls(camera, dom);
     orbit.addEventListener("change", () => invalidate());
     controls.current = orbit;
-    if (camera instanceof PerspectiveCamera) setStage({ camera, orbit, dom, redraw: invalidate });
+    if (camera instanceof PerspectiveCamera) setStage({ camera, orbit, dom, redraw: invalidate, picture });
     return () => {
       setStage(null);
       orbit.dispose();
     };
-  }, [camera, dom, invalidate]);
+  }, [camera, dom, gl, scene, invalidate]);
   // The middle of the view is the middle of what is left free.
   useEffect(() => {
     if (!(camera instanceof PerspectiveCamera)) return;

@@ -8,6 +8,8 @@ export interface Stage {
   orbit: OrbitControls;
   dom: HTMLCanvasElement;
   redraw: () => void;
+  /** The bench as it is looked at, as a PNG of twice the size. */
+  picture: () => Promise<Blob | null>;
 }
 
 let present: Stage | null = null;
@@ -16,6 +18,19 @@ export const stage = (): Stage | null => present;
 
 export function setStage(next: Stage | null) {
   present = next;
+}
+
+/** Saves the bench as it is looked at as a picture of that name. */
+export async function savePicture(name: string) {
+  const picture = await present?.picture();
+  if (!picture) return;
+  const url = URL.createObjectURL(picture);
+  const link = document.createElement("a");
+  link.href = url;
+  link.download = `${name.replace(/[^\p{L}\p{N}]+/gu, "-").toLowerCase()}.png`;
+  link.click();
+  // Not before the browser has taken it.
+  window.setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
 /** Which buttons turn the view: with a drawing tool over the model the left one draws and the right one turns. */

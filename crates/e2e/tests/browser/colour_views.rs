@@ -1,5 +1,6 @@
 //! Alike, the ways of seeing, regions, strays, steps, two tabs, reference: by the real pointer and keyboard.
 
+use crate::whole_line::downloaded;
 use anyhow::{Context, Result};
 use serde_json::json;
 use std::f64::consts::PI;
@@ -316,5 +317,24 @@ async fn the_view_turns_by_keys_and_is_kept() -> Result<()> {
     // No key and no view is an edit: the model stands where it stood.
     assert_eq!(job.get("/edits").await?, before);
     desk.browser.client.clone().close().await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_bench_is_saved_as_a_picture() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let job = BenchJob::of(app, "my block.stl", block()).await?;
+    job.open(client).await?;
+    click(client, "//button[@aria-label='View']").await?;
+    click(client, "//*[@role='menuitem'][.='Save a picture']").await?;
+    let png = downloaded(&desk.browser.downloads(), "my-block.png").await?;
+    // Twice as large as the bench, which takes up most of 1280 pixels; by the header of PNG (W3C PNG, 11.2.1).
+    anyhow::ensure!(png.starts_with(b"\x89PNG"), "no PNG");
+    let side = |at: usize| u32::from_be_bytes([png[at], png[at + 1], png[at + 2], png[at + 3]]);
+    let (wide, high) = (side(16), side(20));
+    anyhow::ensure!(wide > 1400 && high > 1000, "{wide} × {high}");
+    // A picture of nothing but the ground would be packed into next to nothing.
+    anyhow::ensure!(png.len() > 10_000, "{} bytes", png.len());
     Ok(())
 }

@@ -10,6 +10,7 @@ use crate::wire::{Arrangement, JobSummary};
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::colour::Colour;
+use varichrom_core::formats::FileColour;
 use varichrom_core::job::{
     Edit, History, Job, JobEdit, ModelEdit, PlaceEdit, RegionEdit, SlotEdit,
 };
@@ -212,7 +213,11 @@ impl Workshop {
         let mut contents: Vec<(String, &[u8])> =
             files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
         contents.extend(beside.iter().map(|b| (content_name(b), &b[..])));
-        if !is_ready_made && files.iter().any(|f| f.open.origin.colours.is_some()) {
+        // Replayed once more only where it can come to anything.
+        let rack = self.rack()?;
+        let is_on_rack = |c: &FileColour| rack.iter().any(|s| s.colour == c.colour);
+        let palettes = files.iter().filter_map(|f| f.open.origin.colours.as_ref());
+        if !is_ready_made && palettes.flat_map(|c| &c.palette).any(is_on_rack) {
             let more = self.slots_by_colour(&all, &contents)?;
             all.splice(floor..floor, more);
         }

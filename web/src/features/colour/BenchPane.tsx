@@ -157,7 +157,7 @@ export function BenchPane({ job, plan }: { job: JobView; plan: PlanView | undefi
         <Hint job={job} taken={taken?.taken ?? null} at={taken?.at ?? null} lift={lift} bands={heights} />
       )}
       <PinnedPicture job={job} />
-      <Looks id={job.id} />
+      <Looks id={job.id} name={job.name} />
       <Tray
         job={job}
         patchCount={patchCount}

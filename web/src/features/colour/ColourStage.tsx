@@ -15,7 +15,9 @@ const BenchPane = lazy(() => import("./BenchPane").then((m) => ({ default: m.Ben
 export function ColourStage({ job }: { job: JobView }) {
   const plan = usePlan(job.id);
   return (
-    <div className="grid h-full grid-cols-[252px_minmax(0,1fr)_236px] grid-rows-[minmax(0,1fr)_196px]">
+    <div
+      className={`grid h-full grid-cols-[252px_minmax(0,1fr)_236px] ${job.machine.jets ? "grid-rows-[minmax(0,1fr)]" : "grid-rows-[minmax(0,1fr)_196px]"}`}
+    >
       <aside className="flex min-h-0 flex-col overflow-y-auto border-r border-line" aria-label="Regions and parts">
         <RegionList job={job} plan={plan.data} />
         <PartList job={job} />
@@ -25,9 +27,12 @@ export function ColourStage({ job }: { job: JobView }) {
         <BenchPane job={job} plan={plan.data} />
       </Suspense>
       <SidePane job={job} plan={plan.data} />
-      <section className="col-span-3 border-t border-line bg-sheet" aria-label="Swap score">
-        <SwapScore job={job} plan={plan.data} height={195} />
-      </section>
+      {/* Where nothing is swapped there is no score. */}
+      {!job.machine.jets && (
+        <section className="col-span-3 border-t border-line bg-sheet" aria-label="Swap score">
+          <SwapScore job={job} plan={plan.data} height={195} />
+        </section>
+      )}
     </div>
   );
 }

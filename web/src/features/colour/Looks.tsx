@@ -1,6 +1,6 @@
 import { DropdownMenu } from "radix-ui";
 import { useDesk, useDeskChanges } from "../../api/queries";
-import { goToView, lookFrom, viewNow, type Side } from "../../scene/stage";
+import { goToView, lookFrom, savePicture, viewNow, type Side } from "../../scene/stage";
 import { useBench, type Look } from "../../state/bench";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { useOf } from "../../state/useOf";
@@ -19,7 +19,7 @@ const looks: [Look, string, string][] = [
 const sides: Side[] = ["front", "back", "left", "right", "top", "bottom"];
 
 /** How the bench is looked at. */
-export function Looks({ id }: { id: number }) {
+export function Looks({ id, name }: { id: number; name: string }) {
   const bench = useOf(useBench, "alone", "fit", "hidden", "looks", "setAlone", "setHidden", "toggle");
   const desk = useDesk(id);
   const { setDesk } = useDeskChanges(id);
@@ -86,6 +86,8 @@ export function Looks({ id }: { id: number }) {
         <MenuItem isOff={!kept} onSelect={() => kept && goToView(kept)}>
           Go to the kept view
         </MenuItem>
+        <DropdownMenu.Separator className="my-1 border-t border-line" />
+        <MenuItem onSelect={() => void savePicture(name)}>Save a picture</MenuItem>
       </Menu>
     </div>
   );

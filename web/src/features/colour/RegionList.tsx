@@ -73,7 +73,7 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
         </div>
         <div className="figure flex justify-between text-[12px] text-soft">
           <span title="Share of the surface">{percent(r.surface_share, 1)}</span>
-          <span title="Plastic printed for it">{total ? grams(total.grams) : "…"}</span>
+          {!job.machine.jets && <span title="Plastic printed for it">{total ? grams(total.grams) : "…"}</span>}
         </div>
         {isChosen && (
           <div className="-mr-14 mt-1.5 flex flex-col gap-1 text-[12px] text-soft">
@@ -90,7 +90,9 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
         )}
       </div>
       <span onClick={(e) => e.stopPropagation()} className="flex shrink-0 flex-col items-end gap-1">
-        {!job.machine.jets && (
+        {job.machine.jets ? (
+          <span className="w-11" />
+        ) : (
           <Select
             label={`Slot of ${r.name}`}
             value={String(r.slot ?? 0)}

@@ -65,9 +65,6 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
     },
     [layers, x],
   );
-  if (job.machine.jets) {
-    return <p className="grid h-full place-items-center text-soft">Every layer takes all its colours at once: nothing is swapped.</p>;
-  }
   if (!layers || !latest) {
     return (
       <div className="grid h-full place-items-center text-soft" role="status">
