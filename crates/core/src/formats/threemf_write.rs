@@ -151,8 +151,7 @@ pub fn write_threemf(package: &Package<'_>) -> Result<Vec<u8>, Problem> {
     };
     let written = model.to_writer(Cursor::new(Vec::new()));
     let written = written.map_err(|e| failed(e.to_string()))?.into_inner();
-    let clear = translucent(&package.materials, FIRST_PART + package.objects.len() + 1);
-    let changed = |xml: Vec<u8>| with_rows(&with_clear(in_the_core(xml), clear.as_ref()), &meshes);
+    let changed = |xml: Vec<u8>| with_rows(&in_the_core(xml), &meshes);
     with_changed(&written, "3D/3dmodel.model", changed).map_err(|e| failed(e.to_string()))
 }
 
@@ -233,47 +232,4 @@ fn in_the_core(xml: Vec<u8>) -> Vec<u8> {
         .replace("<m:base", "<base")
         .replace("</m:base", "</base");
     [head.as_bytes(), &xml[end..]].concat()
-}
-
-/// How clear a group of base materials is: the number of its properties, and their element.
-type Clear = (usize, String);
-
-/// Properties of materials that let light through; none if all are solid.
-///
-/// # Source
-/// 3MF Consortium, "Materials and Properties Extension" 1.2.1, translucent display properties; that attenuation is by metre, from memory:
-/// of light, exp(−attenuation × metres) goes on.
-fn translucent(materials: &[SlotMaterial], id: usize) -> Option<Clear> {
-    const SOLID: f64 = 0.9999;
-    if materials.iter().all(|m| m.opacity >= 1.0) {
-        return None;
-    }
-    let mut text = format!("<m:translucentdisplayproperties id=\"{id}\">\n");
-    for material in materials {
-        // What is hidden by 1 mm.
-        let by_metre = -1000.0 * (1.0 - material.opacity.clamp(0.0, SOLID)).ln();
-        let name = quick_xml::escape::escape(writable(&material.name)).into_owned();
-        text += &format!(
-            "<m:translucent name=\"{name}\" attenuation=\"{by_metre:.1} {by_metre:.1} {by_metre:.1}\" refractiveindex=\"1.5 1.5 1.5\" \
-             roughness=\"0\"/>\n"
-        );
-    }
-    text += "</m:translucentdisplayproperties>\n";
-    Some((id, text))
-}
-
-/// The XML with the properties before the base materials that they belong to.
-fn with_clear(xml: Vec<u8>, clear: Option<&Clear>) -> Vec<u8> {
-    const FIRST: &str = "<basematerials";
-    let Some((id, element)) = clear else {
-        return xml;
-    };
-    let text = String::from_utf8_lossy(&xml);
-    // No name can hold this: in an attribute, < is written as an entity.
-    match text.split_once(FIRST) {
-        Some((before, after)) => {
-            format!("{before}{element}{FIRST} displaypropertiesid=\"{id}\"{after}").into_bytes()
-        }
-        None => xml,
-    }
 }

@@ -43,6 +43,13 @@ impl Models for One {
     fn open(&self, _: &str) -> Result<std::sync::Arc<OpenMesh>, varichrom_core::Problem> {
         Ok(self.0.clone())
     }
+
+    fn bytes(&self, content: &str) -> Result<std::sync::Arc<Vec<u8>>, varichrom_core::Problem> {
+        let missing = || varichrom_core::Problem::new("content-unknown", content, "", "");
+        varichrom_demo::file_beside(content)
+            .map(std::sync::Arc::new)
+            .ok_or_else(missing)
+    }
 }
 
 #[test]

@@ -227,7 +227,8 @@ async fn a_file_goes_in_and_comes_out_coloured_and_planned() -> Result<()> {
     .await?;
     let parts = downloaded(&browser.downloads(), "parts.zip").await?;
     let mut parts = zip::ZipArchive::new(std::io::Cursor::new(parts))?;
-    assert_eq!(parts.len(), 3);
+    // Two bodies, the table and the note.
+    assert_eq!(parts.len(), 4);
     let mut stl = Vec::new();
     std::io::Read::read_to_end(&mut parts.by_index(0)?, &mut stl)?;
     let lid = varichrom_core::model::OpenMesh::from_bytes(&stl)?;
