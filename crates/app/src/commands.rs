@@ -335,6 +335,14 @@ pub(crate) fn run(
     }
     print(&plan.bill, is_json, || {
         let b = &plan.bill;
+        if job.printer.profile().jets {
+            // Its time and its grams are the machine's own to say.
+            return format!(
+                "{}: nothing is swapped or purged, in {}",
+                job.name,
+                out.display()
+            );
+        }
         format!(
             "{}: {}, {:.0} min, {:.2} g model, {:.2} g purged, {:.2} g tower, in {}",
             job.name,

@@ -38,7 +38,7 @@ export function Viewpoint({
   const scene = useThree((s) => s.scene);
   const { width, height } = useThree((s) => s.size);
   const controls = useRef<OrbitControls | null>(null);
-  const fitted = useRef<{ sphere: Sphere; fits: number } | null>(null);
+  const fitted = useRef<{ sphere: Sphere; fits: number; aspect: number; from: Vector3 } | null>(null);
   useEffect(() => {
     // Drawn larger once, and read before the next frame is drawn over it.
     const picture = () =>
@@ -69,19 +69,21 @@ export function Viewpoint({
     invalidate();
   }, [left, width, height, camera, invalidate]);
   useEffect(() => {
-    if (box.isEmpty() || !(camera instanceof PerspectiveCamera) || !controls.current) return;
+    if (box.isEmpty() || !(camera instanceof PerspectiveCamera) || !controls.current || !width || !height) return;
+    const aspect = width / height;
     const sphere = box.getBoundingSphere(new Sphere());
     const last = fitted.current;
     if (last && last.fits === fits) {
       const growth = sphere.radius / last.sphere.radius;
       const shift = sphere.center.distanceTo(last.sphere.center) / last.sphere.radius;
-      if (growth > settled && growth < 1 / settled && shift < settled) {
+      // A page that found its size late, or another size of the window: fitted again while nobody has moved the view.
+      const isMoved = camera.position.distanceTo(last.from) > 1e-9 * last.sphere.radius;
+      if (growth > settled && growth < 1 / settled && shift < settled && (isMoved || aspect === last.aspect)) {
         invalidate();
         return;
       }
     }
-    fitted.current = { sphere: sphere.clone(), fits };
-    const half = Math.tan((camera.fov * Math.PI) / 360) * Math.min(1, camera.aspect) * (1 - low);
+    const half = Math.tan((camera.fov * Math.PI) / 360) * Math.min(1, aspect) * (1 - low);
     const distance = (1.02 * sphere.radius) / Math.sin(Math.atan(half));
     // Below the middle, so that the model stands clear of the tray.
     const target = sphere.center.clone().add(new Vector3(0, 0, -low * 0.55 * sphere.radius));
@@ -95,8 +97,9 @@ export function Viewpoint({
     camera.updateProjectionMatrix();
     controls.current.target.copy(target);
     controls.current.update();
+    fitted.current = { sphere: sphere.clone(), fits, aspect, from: camera.position.clone() };
     invalidate();
-  }, [box, fits, low, camera, invalidate]);
+  }, [box, fits, low, width, height, camera, invalidate]);
   useEffect(() => {
     const orbit = controls.current;
     if (!focus || !orbit) return;

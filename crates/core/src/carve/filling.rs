@@ -4,7 +4,7 @@ use super::LEAST_ALTITUDE_MM;
 use super::divided::{Divided, Spot};
 use super::labels::{Held, Label, Labels};
 use super::overlay::{Node, OnEdge};
-use crate::geometry::{across_normal, dot, facet_normal, length, sub};
+use crate::geometry::{across_normal, dot, facet_normal, length, sub, turn};
 use crate::model::OpenMesh;
 use rustc_hash::FxHashMap;
 use spade::handles::FixedVertexHandle;
@@ -339,9 +339,4 @@ impl<'a> Filling<'a> {
         }
         Divided::new(spots, triangles, labels)
     }
-}
-
-/// Twice the area to the left of the way from a by b to c.
-fn turn(a: [f64; 2], b: [f64; 2], c: [f64; 2]) -> f64 {
-    (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
 }

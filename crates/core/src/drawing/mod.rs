@@ -5,6 +5,7 @@
 
 mod bodies;
 mod collect;
+mod covering;
 mod eye;
 mod flat;
 mod flatwork;
@@ -18,6 +19,7 @@ mod picture;
 mod prism;
 mod sheet;
 mod source;
+mod squares;
 mod stacking;
 mod svg;
 mod thin;
@@ -32,7 +34,7 @@ pub use fonts::{Font, check_font, is_font_name};
 pub use kept::{Drawn, Said};
 pub(crate) use laying::Frame;
 pub use laying::{LaidOn, Laying};
-pub(crate) use over_surface::{OverSurface, samples};
+pub(crate) use over_surface::{OverSurface, comes_too_often, covered, samples};
 pub use picture::{PictureOptions, read_picture};
 pub use prism::prism;
 pub(crate) use sheet::Sheet;

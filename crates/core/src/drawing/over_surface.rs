@@ -3,10 +3,12 @@
 use super::laying::Turn;
 use super::picture::NONE;
 use super::sheet::{Sheet, is_along, joined};
+use super::squares::{Piece, box_of};
 use super::trace::{Grid, traced};
 use crate::carve::{Node, shares_at};
 use crate::colour::Colour;
 use crate::formats::{Pictured, Pixels};
+use crate::geometry::turn;
 use crate::model::OpenMesh;
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -15,7 +17,10 @@ use rustc_hash::FxHashMap;
 const PIXEL_MM: f64 = 0.1;
 
 /// How often a picture comes again on one facet at most, each way.
-const MOST_TIMES: f64 = 64.0;
+const MOST_TIMES: f64 = 16.0;
+
+/// Colours that are looked at on all facets of a picture at most, about.
+const MOST_SEEN: f64 = 4e6;
 
 /// The colour of a pixel, over white where it lets something through.
 fn solid([r, g, b, a]: [u8; 4]) -> Colour {
@@ -34,14 +39,27 @@ fn colour_at(pixels: &Pixels, place: [f64; 2]) -> Colour {
     solid(pixels.pixels[y * w + x])
 }
 
+/// How much of its picture lies over a facet, as a share.
+pub(crate) fn covered(laid: &Pictured) -> f64 {
+    let [a, b, c] = laid.corners;
+    0.5 * turn(a, b, c).abs()
+}
+
+/// Whether a picture comes again on a facet so often that only its mean colour is told.
+pub(crate) fn comes_too_often(laid: &Pictured) -> bool {
+    let (low, high) = box_of(&laid.corners);
+    (0..2).any(|i| high[i].ceil() - low[i].floor() > MOST_TIMES)
+}
+
 /// Colours seen on facets under a picture with the share of each facet that they stand for: few for a facet of few pixels.
 pub(crate) fn samples(pixels: &Pixels, facets: &[Pictured]) -> Vec<Vec<Colour>> {
     let [w, h] = pixels.size.map(f64::from);
+    let most = (MOST_SEEN / facets.len().max(1) as f64)
+        .sqrt()
+        .clamp(2.0, 24.0);
     let of = |facet: &Pictured| {
         let [a, b, c] = facet.corners;
-        let twice = ((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])).abs();
-        const MOST: f64 = 24.0;
-        let across = (0.5 * twice * w * h).sqrt().ceil().clamp(1.0, MOST) as usize;
+        let across = (covered(facet) * w * h).sqrt().ceil().clamp(1.0, most) as usize;
         let at = |i: usize, j: usize, third: f64| {
             let n = across as f64;
             let (u, v) = ((i as f64 + third) / n, (j as f64 + third) / n);
@@ -116,16 +134,6 @@ impl OverSurface {
         let flat = laid
             .corners
             .map(|p| [p[0] * self.size[0], p[1] * self.size[1]]);
-        let least = |i: usize| flat.iter().fold(f64::INFINITY, |m, p| m.min(p[i]));
-        let most = |i: usize| flat.iter().fold(f64::NEG_INFINITY, |m, p| m.max(p[i]));
-        let (low, high) = ([least(0), least(1)], [most(0), most(1)]);
-        let times = [0, 1].map(|i| {
-            let first = (low[i] / self.size[i]).floor();
-            (first, (high[i] / self.size[i]).ceil().max(first + 1.0))
-        });
-        if times.iter().any(|(first, end)| end - first > MOST_TIMES) {
-            return Vec::new();
-        }
         let [a, b, c] = flat;
         let twice = turn(a, b, c);
         // Without any extent on the picture it has one colour.
@@ -140,30 +148,29 @@ impl OverSurface {
             ];
             Some([0, 1, 2].map(|i| (0..3).map(|k| shares[k] * corners[k][i]).sum()))
         };
-        let mut out = Vec::new();
-        let whole =
-            |(first, end): (f64, f64)| (0..(end - first) as usize).map(move |k| first + k as f64);
-        for x in whole(times[0]) {
-            for y in whole(times[1]) {
-                let by = [x * self.size[0], y * self.size[1]];
-                let here = [low, high].map(|p| [p[0] - by[0], p[1] - by[1]]);
-                for piece in self.sheet.near(here) {
-                    let [p, q] = piece.map(|p| [p[0] + by[0], p[1] + by[1]]);
-                    let mut crossings = Vec::new();
-                    for side in 0..3 {
-                        let next = (side + 1) % 3;
-                        let is_up = ids[side] < ids[next];
-                        let (low, high) = if is_up { (side, next) } else { (next, side) };
-                        if let Some((t, along)) = crossing([flat[low], flat[high]], [p, q]) {
-                            let (low, high) = (ids[low], ids[high]);
-                            crossings.push((along, Node::Edge { low, high, t }));
-                        }
-                    }
-                    out.extend(joined(&mut crossings, &corners, on_plane, [p, q]));
-                }
-            }
-        }
-        out
+        let on_facet = |piece: Piece| {
+            let cross = |low: usize, high: usize| crossing([flat[low], flat[high]], piece);
+            joined(ids, &corners, cross, on_plane, piece)
+        };
+        self.near(&flat).filter_map(on_facet).collect()
+    }
+
+    /// Pieces of border near a facet, wherever the picture comes again under it.
+    fn near(&self, flat: &[[f64; 2]; 3]) -> impl Iterator<Item = Piece> {
+        let (low, high) = box_of(flat);
+        let [x, y] = [0, 1].map(|i| {
+            let first = (low[i] / self.size[i]).floor();
+            let times = (high[i] / self.size[i]).ceil() - first;
+            (0..times.max(1.0) as usize).map(move |k| first + k as f64)
+        });
+        let repeats = x.flat_map(move |x| y.clone().map(move |y| [x, y]));
+        repeats.flat_map(move |times| {
+            let by = [0, 1].map(|i| times[i] * self.size[i]);
+            let moved = move |p: [f64; 2], s: f64| [p[0] + s * by[0], p[1] + s * by[1]];
+            let here = [low, high].map(|p| moved(p, -1.0));
+            let pieces = self.sheet.near(here).into_iter();
+            pieces.map(move |piece| piece.map(|p| moved(p, 1.0)))
+        })
     }
 
     /// The number of the colour at a place on a facet.
@@ -187,9 +194,4 @@ fn crossing([low, high]: [[f64; 2]; 2], [a, b]: [[f64; 2]; 2]) -> Option<(f64, f
     let at = [0, 1].map(|i| low[i] + t * (high[i] - low[i]) - a[i]);
     let along = (way[0] * at[0] + way[1] * at[1]) / (way[0] * way[0] + way[1] * way[1]);
     is_along(along).then_some((t, along))
-}
-
-/// Twice the area to the left of the way from a by b to c.
-fn turn(a: [f64; 2], b: [f64; 2], c: [f64; 2]) -> f64 {
-    (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
 }

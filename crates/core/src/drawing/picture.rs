@@ -46,10 +46,10 @@ impl Default for PictureOptions {
 }
 
 /// Longer side of a picture that nothing is said of, mm.
-const USUAL_MM: f64 = 80.0;
+pub(super) const USUAL_MM: f64 = 80.0;
 
 /// What is seen through by more than half is nothing.
-const SEEN: u8 = 128;
+pub(super) const SEEN: u8 = 128;
 
 /// No colour.
 pub(super) const NONE: u8 = u8::MAX;

@@ -1,6 +1,8 @@
 //! Areas of one sheet, found by place: which of them covers a point, and which borders pass through a box.
 
+use super::covering::Covering;
 use super::laying::{Frame, Turn};
+use super::squares::{Piece, Squares, box_of};
 use crate::carve::{Node, shares_at};
 use crate::model::OpenMesh;
 use crate::shapes::{Area, place};
@@ -9,19 +11,11 @@ use rustc_hash::FxHashSet;
 /// Areas that share no ground, laid out around the middle of their page, mm.
 pub(crate) struct Sheet {
     /// Pieces of border, each once.
-    borders: Vec<[[f64; 2]; 2]>,
-    /// The same once for every area on it, with the area's number.
-    sides: Vec<([[f64; 2]; 2], u16)>,
-    low: [f64; 2],
-    /// Edge of a square of the grid, mm.
-    square: f64,
-    across: usize,
-    along: usize,
+    borders: Vec<Piece>,
+    grid: Squares,
     /// Numbers of borders by square.
     squares: Vec<Vec<u32>>,
-    /// Numbers of sides by row of squares.
-    rows: Vec<Vec<u32>>,
-    areas: usize,
+    covering: Covering,
     /// After what length to the right the same place comes again.
     period: Option<f64>,
 }
@@ -60,93 +54,14 @@ impl Sheet {
                 }
             }
         }
-        let mut low = [f64::INFINITY; 2];
-        let mut high = [f64::NEG_INFINITY; 2];
-        for p in borders.iter().flatten() {
-            for i in 0..2 {
-                low[i] = low[i].min(p[i]);
-                high[i] = high[i].max(p[i]);
-            }
-        }
-        let mut sheet = Sheet {
-            square: 1.0,
-            across: 1,
-            along: 1,
-            squares: Vec::new(),
-            rows: Vec::new(),
-            areas: areas.len(),
+        let grid = Squares::over(&borders);
+        Sheet {
+            squares: grid.sorted_in(borders.iter().copied()),
+            covering: Covering::new(grid, sides),
+            grid,
             borders,
-            sides,
-            low,
             period,
-        };
-        sheet.sort_in(high);
-        sheet
-    }
-
-    /// Puts borders and sides where they are found.
-    fn sort_in(&mut self, high: [f64; 2]) {
-        const MOST: f64 = 1024.0;
-        if self.borders.is_empty() {
-            self.low = [0.0; 2];
-            self.squares = vec![Vec::new()];
-            self.rows = vec![Vec::new()];
-            return;
         }
-        let size = [0, 1].map(|i| high[i] - self.low[i]);
-        let wanted = (size[0] * size[1] / self.borders.len() as f64).sqrt();
-        let least = size[0].max(size[1]) / MOST;
-        self.square = wanted.max(least).max(1e-6);
-        let count = |i: usize| (size[i] / self.square).floor() as usize + 1;
-        (self.across, self.along) = (count(0), count(1));
-        self.squares = vec![Vec::new(); self.across * self.along];
-        self.rows = vec![Vec::new(); self.along];
-        for number in 0..self.borders.len() {
-            let [a, b] = self.borders[number];
-            let (rows, _) = self.range(a, b);
-            for row in rows {
-                // Only as far to the sides as it goes within the row.
-                let (bottom, top) = (
-                    self.low[1] + row as f64 * self.square,
-                    self.low[1] + (row + 1) as f64 * self.square,
-                );
-                let x_at = |y: f64| match b[1] - a[1] {
-                    rise if rise.abs() < 1e-12 => None,
-                    rise => Some(a[0] + ((y - a[1]) / rise).clamp(0.0, 1.0) * (b[0] - a[0])),
-                };
-                let ends = [x_at(bottom).unwrap_or(a[0]), x_at(top).unwrap_or(b[0])];
-                let (l, r) = (ends[0].min(ends[1]), ends[0].max(ends[1]));
-                let (_, columns) = self.range([l, bottom], [r, bottom]);
-                for column in columns {
-                    self.squares[row * self.across + column].push(number as u32);
-                }
-            }
-        }
-        for number in 0..self.sides.len() {
-            let [a, b] = self.sides[number].0;
-            let (rows, _) = self.range(a, b);
-            for row in rows {
-                self.rows[row].push(number as u32);
-            }
-        }
-    }
-
-    /// Rows and columns of the squares between two points.
-    fn range(
-        &self,
-        a: [f64; 2],
-        b: [f64; 2],
-    ) -> (
-        std::ops::RangeInclusive<usize>,
-        std::ops::RangeInclusive<usize>,
-    ) {
-        let of = |v: f64, i: usize, most: usize| {
-            let n = ((v - self.low[i]) / self.square).floor();
-            (n.max(0.0) as usize).min(most - 1)
-        };
-        let rows = of(a[1].min(b[1]), 1, self.along)..=of(a[1].max(b[1]), 1, self.along);
-        let columns = of(a[0].min(b[0]), 0, self.across)..=of(a[0].max(b[0]), 0, self.across);
-        (rows, columns)
     }
 
     /// Takes out borders that run along the edges of a page of a size, from its lower left corner on: nothing lies beyond them.
@@ -163,28 +78,9 @@ impl Sheet {
         }
     }
 
-    /// The box around it: its lower left corner and its upper right one.
-    fn bounds(&self) -> [[f64; 2]; 2] {
-        let size = [self.across, self.along].map(|n| n as f64 * self.square);
-        [self.low, [0, 1].map(|i| self.low[i] + size[i])]
-    }
-
     /// The area that covers a place.
     pub(crate) fn area_at(&self, p: [f64; 2]) -> Option<usize> {
-        let [low, high] = self.bounds();
-        if p[1] < low[1] || p[1] > high[1] {
-            return None;
-        }
-        let row = ((p[1] - low[1]) / self.square) as usize;
-        let mut inside = vec![false; self.areas];
-        for number in &self.rows[row.min(self.along - 1)] {
-            let ([a, b], area) = self.sides[*number as usize];
-            if (a[1] > p[1]) != (b[1] > p[1]) {
-                let x = a[0] + (p[1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0]);
-                inside[area as usize] ^= x > p[0];
-            }
-        }
-        inside.iter().position(|i| *i)
+        self.covering.at(p)
     }
 
     /// The area under a place of the model.
@@ -200,14 +96,13 @@ impl Sheet {
                 flat[k][0] += period * ((flat[0][0] - flat[k][0]) / period).round();
             }
         }
-        let least = |i: usize| flat.iter().fold(f64::INFINITY, |m, p| m.min(p[i]));
-        let most = |i: usize| flat.iter().fold(f64::NEG_INFINITY, |m, p| m.max(p[i]));
-        (flat, [[least(0), least(1)], [most(0), most(1)]])
+        let (low, high) = box_of(&flat);
+        (flat, [low, high])
     }
 
     /// How far to the right the drawing has to be moved to come near a box: not at all, or around once.
     fn shifts(&self, [low, high]: [[f64; 2]; 2]) -> Vec<f64> {
-        let [l, h] = self.bounds();
+        let [l, h] = self.grid.bounds();
         if low[1] > h[1] || high[1] < l[1] {
             return Vec::new();
         }
@@ -245,10 +140,10 @@ impl Sheet {
     /// Pieces of border whose boxes meet a box, each once.
     pub(super) fn near(&self, [low, high]: [[f64; 2]; 2]) -> Vec<[[f64; 2]; 2]> {
         let mut near: Vec<u32> = Vec::new();
-        let (rows, columns) = self.range(low, high);
+        let (rows, columns) = self.grid.range(low, high);
         for row in rows {
             for column in columns.clone() {
-                near.extend(&self.squares[row * self.across + column]);
+                near.extend(&self.squares[row * self.grid.across + column]);
             }
         }
         near.sort_unstable();
@@ -268,11 +163,7 @@ impl Sheet {
         seen: &Seen,
         [a, b]: [[f64; 2]; 2],
     ) -> Option<[Node; 2]> {
-        let mut crossings: Vec<(f64, Node)> = Vec::new();
-        for side in 0..3 {
-            let next = (side + 1) % 3;
-            let is_up = seen.ids[side] < seen.ids[next];
-            let (low, high) = if is_up { (side, next) } else { (next, side) };
+        let cross = |low: usize, high: usize| {
             // As both facets at the edge see it: from its lower vertex on, which they lay to the same place.
             let vertices = [seen.ids[low], seen.ids[high]];
             let ends = vertices.map(|v| open.mesh.vertices[v as usize]);
@@ -281,18 +172,11 @@ impl Sheet {
                 Some(period) => period * ((seen.flat[low][0] - first[0]) / period).round(),
                 None => 0.0,
             };
-            let [p, q] = [a, b].map(|p| [p[0] - by, p[1]]);
-            if let Some((t, along)) = self.crossing(frame, ends, [p, q]) {
-                let [low, high] = vertices;
-                crossings.push((along, Node::Edge { low, high, t }));
-            }
-        }
-        joined(
-            &mut crossings,
-            &seen.corners,
-            |p| frame.on_plane(p, &seen.corners),
-            [a, b],
-        )
+            let piece = [a, b].map(|p| [p[0] - by, p[1]]);
+            self.crossing(frame, ends, piece)
+        };
+        let on_plane = |p| frame.on_plane(p, &seen.corners);
+        joined(seen.ids, &seen.corners, cross, on_plane, [a, b])
     }
 
     /// Where a piece of border crosses an edge: the share of the way along the edge, and along the piece.
@@ -354,17 +238,28 @@ pub(super) fn is_along(share: f64) -> bool {
     (-ON_EDGE..=1.0 + ON_EDGE).contains(&share)
 }
 
-/// What of a piece of border lies on a facet. `crossings`: where it crosses the facet's edges, each with the share of the way along the
-/// piece; `on_plane`: the place in the facet's plane of a point of the drawing.
+/// What of a piece of border lies on a facet. `cross`: where the piece crosses the edge from one corner to another, of which the first is
+/// the vertex of the lower number: the share of the way along the edge, and along the piece; `on_plane`: the place in the facet's plane of
+/// a point of the drawing.
 pub(super) fn joined(
-    crossings: &mut [(f64, Node)],
+    ids: [u32; 3],
     corners: &[[f64; 3]; 3],
+    cross: impl Fn(usize, usize) -> Option<(f64, f64)>,
     on_plane: impl Fn([f64; 2]) -> Option<[f64; 3]>,
-    [a, b]: [[f64; 2]; 2],
+    [a, b]: Piece,
 ) -> Option<[Node; 2]> {
+    let on_edge = |side: usize| {
+        let next = (side + 1) % 3;
+        let is_up = ids[side] < ids[next];
+        let (low, high) = if is_up { (side, next) } else { (next, side) };
+        let (t, along) = cross(low, high)?;
+        let (low, high) = (ids[low], ids[high]);
+        Some((along, Node::Edge { low, high, t }))
+    };
+    let mut crossings: Vec<(f64, Node)> = (0..3).filter_map(on_edge).collect();
     crossings.sort_by(|a, b| a.0.total_cmp(&b.0));
     let depth = |p: [f64; 2]| on_plane(p).map(|on| (least_share(corners, on), on));
-    match *crossings {
+    match crossings[..] {
         [] => {
             let (p, q) = (depth(a)?, depth(b)?);
             let is_in = p.0.max(q.0) > ON_EDGE && p.0.min(q.0) > -1e-6;

@@ -3,6 +3,7 @@
 mod model_file;
 mod mtl;
 mod obj;
+mod obj_materials;
 mod obj_write;
 mod objects;
 mod pixels;

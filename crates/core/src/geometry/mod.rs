@@ -10,6 +10,7 @@ pub use affine::Affine;
 pub(crate) use eigen::eigen;
 pub(crate) use polygon::triangles;
 pub(crate) use rings::{area_vector, rings};
+pub(crate) use vectors::turn;
 pub use vectors::{
     Bounds, across_normal, closest_point, cross, dot, facet_area, facet_normal, length, middle,
     normalised, sub,

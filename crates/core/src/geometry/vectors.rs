@@ -201,3 +201,8 @@ pub fn closest_point(p: [f64; 3], triangle: &[[f64; 3]; 3]) -> [f64; 3] {
     let (v, w) = (vb / whole, vc / whole);
     [0, 1, 2].map(|i| a[i] + v * ab[i] + w * ac[i])
 }
+
+/// Twice the area to the left of the way from a by b to c, in a plane.
+pub(crate) fn turn(a: [f64; 2], b: [f64; 2], c: [f64; 2]) -> f64 {
+    (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
+}

@@ -15,9 +15,11 @@ impl Job {
         self.printer.profile().spools
     }
 
-    /// Id of the spool in each place of the machine that takes one.
+    /// Id of the spool in each place of the machine that takes one; a jetting machine has none, whatever the slots held before.
     pub fn loaded(&self) -> &[Option<String>] {
-        match self.printer.profile().mixes {
+        let profile = self.printer.profile();
+        match profile.mixes {
+            _ if profile.jets => &[],
             Some(_) => &self.feeds,
             None => &self.slots,
         }

@@ -3,7 +3,7 @@
 use super::file_colours::nearest;
 use crate::carve::Node;
 use crate::colour::Colour;
-use crate::drawing::{OverSurface, samples};
+use crate::drawing::{OverSurface, comes_too_often, covered, samples};
 use crate::formats::{FileColours, Pictured, Pixels};
 use crate::model::OpenMesh;
 use rayon::prelude::*;
@@ -66,9 +66,7 @@ impl<'a> Pictures<'a> {
             let mut shares = 0.0;
             let mut comes_again = false;
             for laid in &facets {
-                let [a, b, c] = laid.corners;
-                shares +=
-                    0.5 * ((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])).abs();
+                shares += covered(laid);
                 mm2 += areas[laid.facet as usize];
                 // A little beyond is rounding.
                 let is_beyond = |v: &f64| !(-1e-3..=1.001).contains(v);
@@ -93,9 +91,13 @@ impl<'a> Pictures<'a> {
         }
     }
 
+    /// The picture on a facet; none where it is told by its mean colour.
     fn on(&self, facet: u32) -> Option<(&OverSurface, &Pictured)> {
         let at = self.facets.binary_search_by_key(&facet, |p| p.facet).ok()?;
         let laid = &self.facets[at];
+        if comes_too_often(laid) {
+            return None;
+        }
         Some((self.sheets[usize::from(laid.picture)].as_ref()?, laid))
     }
 

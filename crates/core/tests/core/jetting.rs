@@ -4,7 +4,7 @@ use crate::jobs_of::{at, job_of};
 use rstest::rstest;
 use std::collections::BTreeMap;
 use varichrom_core::advice::checked_plan;
-use varichrom_core::advice::load::{Level, checks};
+use varichrom_core::advice::load::{Level, checks, spool_needs};
 use varichrom_core::colour::Colour;
 use varichrom_core::formats::unzip_files;
 use varichrom_core::handover::{BodyDepth, closed_bodies, parts_zip};
@@ -78,6 +78,8 @@ fn nothing_is_swapped_or_purged_whatever_the_colours() {
     let plan = checked_plan(job, &[], &label(&found, &job.claims())).expect("a plan");
     assert_eq!(plan.swaps.len(), 0);
     assert_eq!(plan.bill.purge_g, 0.0);
+    // And no spool gives anything, so none is taken off the rack.
+    assert!(spool_needs(job, &[], &plan).is_empty());
 }
 
 #[rstest]

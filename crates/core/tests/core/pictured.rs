@@ -2,6 +2,7 @@
 
 use crate::carving::assert_same_shape;
 use crate::jobs_of::job_of;
+use crate::laid_jobs::near;
 use image::{ImageFormat, Rgb, RgbImage};
 use rstest::rstest;
 use std::io::Cursor;
@@ -127,11 +128,6 @@ fn red(history: &History) -> f64 {
     let (number, region) = reddest.expect("regions");
     assert_eq!(region.colour.0, RED);
     areas[usize::from(number)]
-}
-
-fn near(found: f64, wanted: f64, relative: f64) {
-    let off = (found - wanted).abs();
-    assert!(off <= relative * wanted, "{found} instead of {wanted}");
 }
 
 #[rstest]
@@ -302,4 +298,33 @@ fn a_checked_cloth_whose_borders_lie_on_edges_stays_closed() {
     let history = kept(&file, 2);
     assert_same_shape(&history);
     near(red(&history), 800.0, 5e-3);
+}
+
+#[rstest]
+#[case::often(900.0)]
+#[case::absurdly(1e300)]
+fn a_picture_that_comes_again_too_often_has_its_mean_colour(#[case] times: f64) {
+    let history = kept(&obj_with([0.0, times], Some(flag())), 2);
+    assert_same_shape(&history);
+    // Nothing is divided, and all of the plate has a region.
+    let job = history.job();
+    assert_eq!(job.models[0].labels.divisions().count(), 0);
+    let areas: f64 = job.region_areas().iter().sum();
+    near(areas, 2.0 * 800.0 + 2.0 * (40.0 + 20.0) * 2.0, 1e-9);
+}
+
+/// Two pictures on one model, each under its own facets, and a facet that runs along a picture's middle line without any extent on it.
+#[rstest]
+fn every_facet_has_the_picture_of_its_own_material() {
+    let plain = |colour: [u8; 3]| png(8, 8, move |_, _| colour);
+    let text = "mtllib it.mtl\nv 0 0 0\nv 10 0 0\nv 10 10 0\nv 0 10 0\nv 20 0 0\nv 20 10 0\nv 30 0 0\n\
+        vt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nvt .5 .5\nusemtl a\nf 1/1 2/2 3/3 4/4\nusemtl b\nf 2/1 5/2 6/3 3/4\nf 5/5 7/5 6/5\n";
+    let mtl = "newmtl a\nmap_Kd a.png\nnewmtl b\nmap_Kd \"B.PNG\"\n";
+    let beside = [
+        ("it.mtl".to_string(), mtl.as_bytes().to_vec()),
+        ("a.png".to_string(), plain(BLUE)),
+        ("b.png".to_string(), plain(RED)),
+    ];
+    let file = bundle(("it.obj", text.as_bytes().to_vec()), &beside).expect("bundled");
+    near(red(&kept(&file, 2)), 150.0, 1e-9);
 }

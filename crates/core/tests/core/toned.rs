@@ -2,12 +2,12 @@
 
 use crate::carving::assert_same_shape;
 use crate::jobs_of::{Shelf, job_of};
+use crate::laid_jobs::area;
 use rstest::rstest;
 use std::f64::consts::PI;
-use varichrom_core::carve::refined;
 use varichrom_core::colour::Colour;
 use varichrom_core::job::{Edit, GiveEdit, History, RegionEdit};
-use varichrom_core::mesh::{Mesh, facet_area, normalised};
+use varichrom_core::mesh::{Mesh, normalised};
 use varichrom_core::model::OpenMesh;
 use varichrom_core::regions::{Tone, sky, tone_values};
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
@@ -133,16 +133,6 @@ fn job(mesh: &Mesh) -> (Shelf, History) {
         history.apply(Edit::Region(add), &shelf).expect("added");
     }
     (shelf, history)
-}
-
-fn area(history: &History, region: &str) -> f64 {
-    let model = &history.job().models[0];
-    let fine = refined(&model.open, &model.labels);
-    let number = history.job().region(region);
-    (0..fine.labels.len())
-        .filter(|f| fine.labels[*f] == number)
-        .map(|f| facet_area(&fine.mesh.corners(f as u32)))
-        .sum()
 }
 
 fn tone(tone: Tone, strength: f64) -> Edit {

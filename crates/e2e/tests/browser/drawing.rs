@@ -152,8 +152,10 @@ async fn a_picture_is_reduced_traced_and_made_a_job() -> Result<()> {
     wait_for(client, TOGETHER, |t| t.contains("bodies ·")).await?;
     type_into(client, "Colours", "2").await?;
     wait_for(client, TOGETHER, |t| t.contains("2 bodies")).await?;
+    // One right after the other, while the first is still being read: none undoes the other.
     type_into(client, "Specks under", "4").await?;
     type_into(client, "Width of the drawing", "60").await?;
+    type_into(client, "Smooth", "0.2").await?;
     wait_for(client, "[aria-label='The drawing']", |t| {
         t.contains("60.0 mm")
     })

@@ -1,19 +1,21 @@
 //! From files to jobs: a new job, models added to one, a model replaced.
 
 use super::brought::Brought;
+use super::laying::slot_of_colour;
 use super::session::Session;
 use super::staging::{Staged, content_name};
 use super::workshop::Workshop;
 use crate::error::ApiError;
 use crate::store;
 use crate::wire::{Arrangement, JobSummary};
+use std::collections::HashSet;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::colour::Colour;
-use varichrom_core::formats::FileColour;
 use varichrom_core::job::{
     Edit, History, Job, JobEdit, ModelEdit, PlaceEdit, RegionEdit, SlotEdit,
 };
+use varichrom_core::machine::Spool;
 use varichrom_core::model::OpenMesh;
 
 /// A model to go into a job.
@@ -127,7 +129,16 @@ impl Workshop {
             let kept = [(file.content.clone(), file.bytes)];
             session.apply_with(self, file.opened(), &kept)?;
         }
+        let known = session.with_job(|job| -> HashSet<String> {
+            job.regions.iter().map(|r| r.key.clone()).collect()
+        });
         for edit in all.iter().filter_map(Incoming::colours) {
+            session.apply(self, edit)?;
+        }
+        // Regions that were there keep the slots they have.
+        let rack = self.rack()?;
+        let is_new = |key: &str| !known.contains(key);
+        for edit in session.with_job(|job| slots_by_colour(job, &rack, &is_new)) {
             session.apply(self, edit)?;
         }
         if arrangement == Arrangement::Apart {
@@ -186,6 +197,7 @@ impl Workshop {
         beside: &[Vec<u8>],
         is_apart: bool,
     ) -> Result<JobSummary, ApiError> {
+        let rack = self.rack()?;
         let mut all = vec![Edit::Job(JobEdit::RenameJob { name: name.into() })];
         for file in files {
             self.remember(&file.content, &file.open);
@@ -200,7 +212,7 @@ impl Workshop {
                 let colours: Vec<Colour> = palettes
                     .flat_map(|c| c.palette.iter().map(|c| c.colour))
                     .collect();
-                all.extend(self.usual_start(&colours)?);
+                all.extend(usual_start(&rack, &colours));
                 all.extend(files.iter().filter_map(Incoming::colours));
             }
         }
@@ -208,52 +220,31 @@ impl Workshop {
             let spacing_mm = APART_MM;
             all.push(Edit::Place(PlaceEdit::SetApart { spacing_mm }));
         }
-        // What someone else did to it can be taken back; what every job starts with cannot.
-        let floor = if is_ready_made { opened } else { all.len() };
         let mut contents: Vec<(String, &[u8])> =
             files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
         contents.extend(beside.iter().map(|b| (content_name(b), &b[..])));
-        // Replayed once more only where it can come to anything.
-        let rack = self.rack()?;
-        let is_on_rack = |c: &FileColour| rack.iter().any(|s| s.colour == c.colour);
-        let palettes = files.iter().filter_map(|f| f.open.origin.colours.as_ref());
-        if !is_ready_made && palettes.flat_map(|c| &c.palette).any(is_on_rack) {
-            let more = self.slots_by_colour(&all, &contents)?;
-            all.splice(floor..floor, more);
+        let mut history = self.replayed(&all, &contents)?;
+        if !is_ready_made {
+            for edit in slots_by_colour(history.job(), &rack, &|_| true) {
+                history.apply(edit, self.as_ref())?;
+            }
         }
-        let floor = if is_ready_made { opened } else { all.len() };
-        self.keep_new(&all, floor, &contents)
+        // What someone else did to it can be taken back; what every job starts with cannot.
+        let floor = if is_ready_made {
+            opened
+        } else {
+            history.edits().len()
+        };
+        self.keep_history(&history, floor, &contents)
     }
 
-    /// What gives regions of just the colour of a loaded spool its slot.
-    fn slots_by_colour(
-        &self,
-        edits: &[Edit],
-        contents: &[(String, &[u8])],
-    ) -> Result<Vec<Edit>, ApiError> {
-        let rack = self.rack()?;
+    /// A job after some edits, which may name files that are not in the store yet.
+    fn replayed(&self, edits: &[Edit], contents: &[(String, &[u8])]) -> Result<History, ApiError> {
         let brought = Brought {
             workshop: self,
             files: contents,
         };
-        let history = History::replay(edits.to_vec(), edits.len(), &brought)?;
-        let job = history.job();
-        let slot_of = |colour: Colour| {
-            let is_it = |id: &Option<String>| {
-                let spool = rack.iter().find(|s| Some(&s.id) == id.as_ref());
-                spool.is_some_and(|s| s.colour == colour)
-            };
-            let at = job.slots.iter().position(is_it)?;
-            u8::try_from(at + 1).ok()
-        };
-        let assigned = job.live_regions().filter_map(|(_, region)| {
-            let slot = slot_of(region.colour).filter(|s| region.slot != Some(*s))?;
-            Some(Edit::Slot(SlotEdit::AssignSlot {
-                region: region.key.clone(),
-                slot: Some(slot),
-            }))
-        });
-        Ok(assigned.collect())
+        Ok(History::replay(edits.to_vec(), edits.len(), &brought)?)
     }
 
     /// Keeps a job of these edits, with the files that they name. `floor`: how many of them cannot be taken back.
@@ -266,55 +257,77 @@ impl Workshop {
         floor: usize,
         contents: &[(String, &[u8])],
     ) -> Result<JobSummary, ApiError> {
-        let head = edits.len();
-        let brought = Brought {
-            workshop: self,
-            files: contents,
-        };
-        let history = History::replay(edits.to_vec(), head, &brought)?;
-        let summary = Session::summary_of(0, &history, None);
+        let history = self.replayed(edits, contents)?;
+        self.keep_history(&history, floor, contents)
+    }
+
+    fn keep_history(
+        self: &Arc<Self>,
+        history: &History,
+        floor: usize,
+        contents: &[(String, &[u8])],
+    ) -> Result<JobSummary, ApiError> {
+        let summary = Session::summary_of(0, history, None);
         let text =
             serde_json::to_string(&summary).map_err(|e| ApiError::Internal(e.to_string()))?;
         let standing = store::jobs::Standing {
             name: &history.job().name,
-            head,
+            head: history.head(),
             revision: 1,
             summary: &text,
         };
-        let id = store::jobs::create(&mut *self.db.get()?, &standing, edits, floor, contents)?;
+        let id = store::jobs::create(
+            &mut *self.db.get()?,
+            &standing,
+            history.edits(),
+            floor,
+            contents,
+        )?;
         Ok(JobSummary { id, ..summary })
     }
+}
 
-    /// Spools of the rack in the slots of the default printer, those of just the colours that come first, and the first one's colour
-    /// for the first region.
-    fn usual_start(&self, colours: &[Colour]) -> Result<Vec<Edit>, ApiError> {
-        let mut rack = self.rack()?;
-        rack.retain(|s| !s.is_archived);
-        // A stable sort: the others stay in the maker's order.
-        rack.sort_by_key(|s| {
-            colours
-                .iter()
-                .position(|c| *c == s.colour)
-                .unwrap_or(usize::MAX)
-        });
-        let slots = usize::from(varichrom_core::machine::Printer::default().slots);
-        let mut edits: Vec<Edit> = (1u8..)
-            .zip(rack.iter().take(slots))
-            .map(|(slot, spool)| {
-                Edit::Slot(SlotEdit::LoadSlot {
-                    slot,
-                    spool: Some(spool.id.clone()),
-                })
+/// Spools of the rack in the slots of the default printer, those of just the colours that come first, and the first one's colour for
+/// the first region.
+fn usual_start(rack: &[Spool], colours: &[Colour]) -> Vec<Edit> {
+    let mut spools: Vec<&Spool> = rack.iter().filter(|s| !s.is_archived).collect();
+    // A stable sort: the others stay in the maker's order.
+    spools.sort_by_key(|s| {
+        colours
+            .iter()
+            .position(|c| *c == s.colour)
+            .unwrap_or(usize::MAX)
+    });
+    let slots = usize::from(varichrom_core::machine::Printer::default().slots);
+    let load = |(slot, spool): (u8, &&Spool)| {
+        Edit::Slot(SlotEdit::LoadSlot {
+            slot,
+            spool: Some(spool.id.clone()),
+        })
+    };
+    let mut edits: Vec<Edit> = (1u8..).zip(spools.iter().take(slots)).map(load).collect();
+    edits.extend(spools.first().map(|first| {
+        Edit::Region(RegionEdit::RecolourRegion {
+            region: "base".into(),
+            colour: first.colour,
+        })
+    }));
+    edits
+}
+
+/// What gives regions of just the colour of a loaded spool its slot; `is_new`: which regions, by their keys.
+fn slots_by_colour(job: &Job, rack: &[Spool], is_new: &dyn Fn(&str) -> bool) -> Vec<Edit> {
+    let regions = job.live_regions().filter(|(_, r)| is_new(&r.key));
+    let assigned = regions.filter_map(|(_, region)| {
+        let slot = slot_of_colour(job, rack, region.colour)?;
+        (region.slot != Some(slot)).then(|| {
+            Edit::Slot(SlotEdit::AssignSlot {
+                region: region.key.clone(),
+                slot: Some(slot),
             })
-            .collect();
-        if let Some(first) = rack.first() {
-            edits.push(Edit::Region(RegionEdit::RecolourRegion {
-                region: "base".into(),
-                colour: first.colour,
-            }));
-        }
-        Ok(edits)
-    }
+        })
+    });
+    assigned.collect()
 }
 
 /// Staged files as models, with names that are new to the job.

@@ -175,7 +175,7 @@ fn regions_made(edit: &Edit) -> Vec<String> {
 }
 
 /// The slot whose spool has just this colour, from 1.
-fn slot_of_colour(job: &Job, rack: &[Spool], colour: Colour) -> Option<u8> {
+pub(super) fn slot_of_colour(job: &Job, rack: &[Spool], colour: Colour) -> Option<u8> {
     let is_it = |id: &Option<String>| {
         let spool = rack.iter().find(|s| Some(&s.id) == id.as_ref());
         spool.is_some_and(|s| s.colour == colour)

@@ -310,7 +310,10 @@ impl Session {
             size_mm: job.bounds().size(),
             colours: job.live_regions().map(|(_, r)| r.colour).collect(),
             swaps: bill.map(|b| b.swaps),
-            time_s: bill.map(|b| b.time_s),
+            // How long a jetting machine takes nobody here knows.
+            time_s: bill
+                .map(|b| b.time_s)
+                .filter(|_| !job.printer.profile().jets),
             spools,
             trouble: None,
         }

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { DrawingView } from "../../api/generated/DrawingView";
 import type { Flatwork } from "../../api/generated/Flatwork";
+import { Choice } from "../../ui/Choice";
 import { LengthField } from "../../ui/LengthField";
 import { Select } from "../../ui/Select";
 import { Tick } from "../../ui/Tick";
@@ -15,7 +16,6 @@ export function Around({ view, work, say }: { view: DrawingView; work: Flatwork;
   const mm = (label: string, value: number, put: (mm: number) => void) => (
     <LengthField label={label} value={value} digits={2} width={78} isLow onCommit={put} />
   );
-  const side = work.side ?? "upper";
   return (
     <>
       <section className="mt-4" aria-label="Around and below">
@@ -71,20 +71,15 @@ export function Around({ view, work, say }: { view: DrawingView; work: Flatwork;
       </section>
       <section className="mt-4" aria-label="Which side shows">
         <h2 className="heading pb-1.5">Which side shows</h2>
-        <div className="flex gap-2" role="radiogroup" aria-label="Which side shows">
-          {(["bed", "upper"] as const).map((s) => (
-            <button
-              key={s}
-              type="button"
-              role="radio"
-              aria-checked={side === s}
-              onClick={() => say({ side: s })}
-              className={`rounded-[4px] border px-3 py-1 font-semibold ${side === s ? "border-plum bg-plum text-white" : "border-line bg-sheet hover:border-faint"}`}
-            >
-              {s === "bed" ? "Bed side, mirrored" : "Upper side"}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="Which side shows"
+          value={work.side ?? "upper"}
+          options={[
+            ["bed", "Bed side, mirrored"],
+            ["upper", "Upper side"],
+          ]}
+          onChange={(side) => say({ side })}
+        />
       </section>
     </>
   );

@@ -1,5 +1,6 @@
 import { useRack } from "../../api/queries";
 import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
 import { LengthField } from "../../ui/LengthField";
 import { Waiting } from "../../ui/states";
 import type { DrawingRoute } from "../../state/route";
@@ -49,7 +50,7 @@ export function DrawingPage({ route }: { route: DrawingRoute }) {
         <aside className="min-h-0 overflow-y-auto border-r border-line px-5 pb-5 pt-3.5" aria-label="What becomes of it">
           <h1 className="text-[15px] font-semibold">{view.is_picture ? "From a picture" : "From a drawing"}</h1>
           <div className="mt-1.5 flex items-center gap-2">
-            <LengthField label="Width of the drawing" value={width} onCommit={(mm) => void table.readAnew({ width_mm: mm })} width={92} />
+            <LengthField label="Width of the drawing" value={width} onCommit={(mm) => table.readAnew({ width_mm: mm })} width={92} />
             <span className="figure text-[15px] font-semibold" aria-label="Height of the drawing">
               × {height.toFixed(1)} mm
             </span>
@@ -91,25 +92,17 @@ export function DrawingPage({ route }: { route: DrawingRoute }) {
 /** Bodies of colour side by side, or shades of thin layers over one another. */
 function Ways({ table }: { table: OnTable }) {
   const rack = useRack();
-  const isStacked = table.stacking !== null;
-  const ways = [
-    [false, "Bodies side by side"],
-    [true, "Shades, stacked"],
-  ] as const;
   return (
-    <div className="mt-3 flex gap-2" role="radiogroup" aria-label="What it becomes">
-      {ways.map(([is, name]) => (
-        <button
-          key={name}
-          type="button"
-          role="radio"
-          aria-checked={is === isStacked}
-          className={`rounded-[4px] border px-3 py-1 font-semibold ${is === isStacked ? "border-plum bg-plum text-white" : "border-line bg-sheet hover:border-faint"}`}
-          onClick={() => table.stack(is ? firstStack(rack.data?.spools ?? []) : null)}
-        >
-          {name}
-        </button>
-      ))}
+    <div className="mt-3">
+      <Choice
+        label="What it becomes"
+        value={table.stacking ? "stacked" : "beside"}
+        options={[
+          ["beside", "Bodies side by side"],
+          ["stacked", "Shades, stacked"],
+        ]}
+        onChange={(to) => table.stack(to === "stacked" ? firstStack(rack.data?.spools ?? []) : null)}
+      />
     </div>
   );
 }

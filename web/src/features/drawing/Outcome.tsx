@@ -61,7 +61,7 @@ export function Outcome({ table }: { table: OnTable }) {
         </p>
       )}
       <div className="flex gap-2">
-        <Button kind="main" disabled={!bodies || !!refused || table.isBusy} onClick={() => void table.make()}>
+        <Button kind="main" disabled={!bodies || !!refused || table.isMaking} onClick={() => void table.make()}>
           Make the bodies
         </Button>
         <Button onClick={table.leave}>Leave it</Button>

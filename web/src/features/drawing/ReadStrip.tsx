@@ -20,7 +20,7 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
             unit=""
             digits={0}
             width={46}
-            onCommit={(n) => void table.readAnew({ colours: Math.min(Math.max(Math.round(n), 1), 32) })}
+            onCommit={(n) => table.readAnew({ colours: Math.min(Math.max(Math.round(n), 1), 32) })}
           />
         </Field>
       )}
@@ -32,7 +32,7 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
               value={options.specks_mm2}
               unit="mm²"
               digits={2}
-              onCommit={(n) => void table.readAnew({ specks_mm2: Math.max(n, 0) })}
+              onCommit={(n) => table.readAnew({ specks_mm2: Math.max(n, 0) })}
             />
           </Field>
           {!isStacked && (
@@ -42,7 +42,7 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
                 value={options.smooth_mm}
                 unit="mm"
                 digits={2}
-                onCommit={(n) => void table.readAnew({ smooth_mm: Math.max(n, 0) })}
+                onCommit={(n) => table.readAnew({ smooth_mm: Math.max(n, 0) })}
               />
             </Field>
           )}
@@ -55,12 +55,12 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
             unit=""
             digits={0}
             width={46}
-            onCommit={(n) => void table.readAnew({ steps: Math.min(Math.max(Math.round(n), 1), 16) })}
+            onCommit={(n) => table.readAnew({ steps: Math.min(Math.max(Math.round(n), 1), 16) })}
           />
         </Field>
       )}
       <span className="ml-auto text-soft" role="status">
-        {table.isBusy && "reading"}
+        {table.isReading && "reading"}
       </span>
     </div>
   );

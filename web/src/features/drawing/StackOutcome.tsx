@@ -31,7 +31,7 @@ export function StackOutcome({ table, stacking }: { table: OnTable; stacking: St
         </p>
       )}
       <div className="flex gap-2">
-        <Button kind="main" disabled={!stacked || !!refused || table.isBusy} onClick={() => void table.make()}>
+        <Button kind="main" disabled={!stacked || !!refused || table.isMaking} onClick={() => void table.make()}>
           Make the stack
         </Button>
         <Button onClick={table.leave}>Leave it</Button>

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { take, takeJob } from "../../api/answers";
 import { api, Refused } from "../../api/client";
 import type { DrawingOptions } from "../../api/generated/DrawingOptions";
@@ -29,7 +29,10 @@ export function useDrawing(route: DrawingRoute) {
   const key = ["drawing", route.staged];
   const read = useQuery({ queryKey: key, queryFn: () => api.drawing(route.staged), retry: false });
   const [said, setSaid] = useState<Said | null>(null);
-  const [isBusy, setBusy] = useState(false);
+  const [isReading, setReading] = useState(false);
+  const [isMaking, setMaking] = useState(false);
+  const wanted = useRef<DrawingOptions | null>(null);
+  const reading = useRef<Promise<void> | null>(null);
   const own = read.data?.work;
   // What the server says goes where nothing was said yet, or where other colours were read.
   const word: Word | undefined = said?.steps[said.at] ?? (own && { work: own, stacking: read.data?.stacking ?? null });
@@ -71,7 +74,7 @@ export function useDrawing(route: DrawingRoute) {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, []);
-  const busy = async (does: () => Promise<void>) => {
+  const during = async (setBusy: (is: boolean) => void, does: () => Promise<void>) => {
     setBusy(true);
     try {
       await does();
@@ -80,17 +83,34 @@ export function useDrawing(route: DrawingRoute) {
     }
     setBusy(false);
   };
-  const readAnew = (change: Partial<DrawingOptions>) =>
-    busy(async () => {
-      if (!read.data) return;
-      const view: DrawingView = await api.readDrawing(route.staged, { ...read.data.options, ...change });
-      if (view.inks.length !== read.data.inks.length) setSaid(null);
-      await take(queries, key, view);
+  /** Reads it again so. One reading at a time, the next with all that was asked since: none overtakes another. */
+  const readAnew = (change: Partial<DrawingOptions>) => {
+    if (!read.data) return;
+    wanted.current = { ...(wanted.current ?? read.data.options), ...change };
+    reading.current ??= during(setReading, async () => {
+      let colours = read.data.inks.length;
+      let sent: DrawingOptions | null = null;
+      try {
+        while (wanted.current && wanted.current !== sent) {
+          sent = wanted.current;
+          const view: DrawingView = await api.readDrawing(route.staged, sent);
+          if (view.inks.length !== colours) setSaid(null);
+          colours = view.inks.length;
+          await take(queries, key, view);
+        }
+      } finally {
+        wanted.current = null;
+        reading.current = null;
+      }
     });
+  };
   const make = () =>
-    busy(async () => {
-      if (!work) return;
-      let made = await (stacking ? api.modelOfStack(route.staged, stacking) : api.modelOfDrawing(route.staged, work));
+    during(setMaking, async () => {
+      await reading.current;
+      const view = queries.getQueryData<DrawingView>(key);
+      if (!work || !view) return;
+      const lie = view.inks.length === work.inks.length ? work : view.work;
+      let made = await (stacking ? api.modelOfStack(route.staged, stacking) : api.modelOfDrawing(route.staged, lie));
       while (made.state.state === "opening") made = await api.staged(made.id);
       if (made.state.state === "refused") throw new Refused(made.state.problem);
       if (route.job === undefined) {
@@ -129,7 +149,8 @@ export function useDrawing(route: DrawingRoute) {
     readAnew,
     make,
     leave,
-    isBusy,
+    isReading,
+    isMaking,
   };
 }
 

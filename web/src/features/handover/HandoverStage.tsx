@@ -85,7 +85,7 @@ export function HandoverStage({ job }: { job: JobView }) {
             </ul>
           </section>
           {!isEmpty && <KeptFiles job={job} />}
-          {!isEmpty && plan?.state === "ready" && <AfterPrint job={job} planned={plan.revision} planned_s={whole_s} />}
+          {!isEmpty && !jets && plan?.state === "ready" && <AfterPrint job={job} planned={plan.revision} planned_s={whole_s} />}
         </div>
         {jets ? null : latest ? (
           <BeadsAside job={job} plan={latest} moves={moves} isReady={isReady} />

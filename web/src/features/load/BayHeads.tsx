@@ -3,25 +3,20 @@ import { useRef } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { LoadView } from "../../api/generated/LoadView";
 import type { RackView } from "../../api/generated/RackView";
-import { useLoading, usePrinters } from "../../api/loading";
+import { useLoading } from "../../api/loading";
 import { useChanges } from "../../api/queries";
 import { useNotice } from "../../state/notice";
 import { Button } from "../../ui/Button";
 import { Menu, MenuItem } from "../../ui/Menu";
-import { Select } from "../../ui/Select";
 import { columns } from "./bay/layout";
+import { PrinterSelect } from "./PrinterSelect";
 
 /** What stands over the three columns: what to do with all regions, the printer, the rack. */
 export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackView; load: LoadView | undefined; onNew: () => void }) {
   const { edit } = useChanges(job.id);
   const { ask, importRack, changeRack } = useLoading(job.id);
-  const printers = usePrinters().data;
   const show = useNotice((s) => s.show);
   const file = useRef<HTMLInputElement>(null);
-  const known = [...(printers?.printers.map((p) => p.printer) ?? [])];
-  const others = (printers?.examples ?? []).filter((e) => known.every((k) => k.name !== e.name));
-  const all = [...known, ...others];
-  const index = all.findIndex((p) => p.name === job.printer.name);
   const archived = rack.spools.filter((s) => s.is_archived);
   const word = job.machine.slot_word.toLowerCase();
   const bringIn = (picked: File | undefined) => {
@@ -56,17 +51,7 @@ export function BayHeads({ job, rack, load, onNew }: { job: JobView; rack: RackV
         </Menu>
       </div>
       <div className="absolute flex h-7 items-center gap-2" style={columns.slots}>
-        <Select
-          label="Printer"
-          value={index >= 0 ? String(index) : ""}
-          placeholder={job.printer.name}
-          className="h-7 min-w-0 flex-1 border-transparent! bg-transparent! px-0! font-semibold text-soft"
-          options={all.map((p, i) => ({ value: String(i), label: p.name }))}
-          onChange={(v) => {
-            const printer = all[Number(v)];
-            if (printer) edit({ edit: "set-printer", printer });
-          }}
-        />
+        <PrinterSelect job={job} className="h-7 min-w-0 flex-1 border-transparent! bg-transparent! px-0! font-semibold text-soft" />
         <Button
           disabled={ask.isPending || load?.abilities.no_asking != null}
           title={load?.abilities.no_asking ?? "Ask what it is and what is loaded"}

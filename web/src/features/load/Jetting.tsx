@@ -2,7 +2,6 @@ import type { JobView } from "../../api/generated/JobView";
 import type { LoadView } from "../../api/generated/LoadView";
 import type { ModelView } from "../../api/generated/ModelView";
 import type { PartView } from "../../api/generated/PartView";
-import { usePrinters } from "../../api/loading";
 import { useChanges } from "../../api/queries";
 import { ColourField } from "../../ui/ColourField";
 import { NumberField } from "../../ui/NumberField";
@@ -12,6 +11,7 @@ import { Tabs } from "radix-ui";
 import { CheckList } from "./CheckList";
 import { Greys } from "./Greys";
 import { PrinterForm } from "./PrinterForm";
+import { PrinterSelect } from "./PrinterSelect";
 
 /** What a jetting machine is told instead of slots: the colour of every region, and what every part is made of. */
 export function Jetting({ job, load }: { job: JobView; load: LoadView | undefined }) {
@@ -33,7 +33,7 @@ export function Jetting({ job, load }: { job: JobView; load: LoadView | undefine
         <section aria-label="Parts and what they are made of">
           <header className="flex h-8 items-center justify-between gap-4">
             <h2 className="heading">What each part is made of</h2>
-            <WhichPrinter job={job} />
+            <PrinterSelect job={job} className="w-60" />
           </header>
           <Parts job={job} />
         </section>
@@ -61,29 +61,6 @@ export function Jetting({ job, load }: { job: JobView; load: LoadView | undefine
         </Tabs.Root>
       </div>
     </div>
-  );
-}
-
-function WhichPrinter({ job }: { job: JobView }) {
-  const { edit } = useChanges(job.id);
-  const printers = usePrinters().data;
-  const known = (printers?.printers ?? []).map((p) => p.printer);
-  const all = [...known, ...(printers?.examples ?? []).filter((e) => known.every((k) => k.name !== e.name))];
-  const index = all.findIndex((p) => p.name === job.printer.name);
-  return (
-    <Select
-      label="Printer"
-      value={String(index)}
-      className="w-60"
-      options={[
-        ...(index < 0 ? [{ value: "-1", label: job.printer.name }] : []),
-        ...all.map((p, i) => ({ value: String(i), label: p.name })),
-      ]}
-      onChange={(v) => {
-        const printer = all[Number(v)];
-        if (printer) edit({ edit: "set-printer", printer });
-      }}
-    />
   );
 }
 

@@ -41,7 +41,9 @@ export function ShelfRow({ job, onRemove }: { job: JobSummary; onRemove: () => v
           </span>
         </span>
         <span className="w-36 shrink-0 text-right">
-          <span className="figure block text-[15px]">{job.time_s === null ? "not planned" : duration(job.time_s)}</span>
+          <span className="figure block text-[15px]">
+            {job.time_s !== null ? duration(job.time_s) : job.swaps === null ? "not planned" : "planned"}
+          </span>
           <span className="figure block text-soft">{job.swaps === null ? "\u00a0" : counted(job.swaps, "swap")}</span>
         </span>
       </a>

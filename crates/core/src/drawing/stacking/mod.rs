@@ -11,9 +11,9 @@ mod wedge;
 pub use order::{Stack, Tone, best_stack};
 pub use wedge::{Calibrated, WedgeStep, calibrated, wedge};
 
-use super::picture::{NONE, reduced};
+use super::picture::{NONE, SEEN, USUAL_MM, reduced};
 use super::trace::{Grid, traced};
-use super::{Flat, Ink, checked_width, stopped};
+use super::{checked_width, stopped};
 use crate::Problem;
 use crate::colour::{Colour, Hiding, difference};
 use crate::formats::Pixels;
@@ -140,9 +140,6 @@ pub struct Stacked {
     pub predicted: Vec<Colour>,
 }
 
-/// Longer side of a picture that nothing is said of, mm.
-const USUAL_MM: f64 = 80.0;
-
 /// Finer than this no nozzle draws, mm: pixels are brought together to it.
 const PIXEL_MM: f64 = 0.15;
 
@@ -198,11 +195,11 @@ pub fn stacked(
     let table = Nearest::new(&stack);
     let labels: Vec<u8> = pixels
         .par_iter()
-        .map(|p| if p[3] < 128 { NONE } else { table.of(*p).0 })
+        .map(|p| if p[3] < SEEN { NONE } else { table.of(*p).0 })
         .collect();
     let seen: Vec<f64> = pixels
         .iter()
-        .filter(|p| p[3] >= 128)
+        .filter(|p| p[3] >= SEEN)
         .map(|p| table.of(*p).1)
         .collect();
     let mean_difference = seen.iter().sum::<f64>() / seen.len().max(1) as f64;
@@ -213,7 +210,7 @@ pub fn stacked(
     };
     let predicted = picked.iter().map(colour).collect();
     let original = |at: &usize| match pixels[*at] {
-        [_, _, _, a] if a < 128 => Colour([255; 3]),
+        [_, _, _, a] if a < SEEN => Colour([255; 3]),
         [r, g, b, _] => Colour([r, g, b]),
     };
     let wanted = picked.iter().map(original).collect();
@@ -280,21 +277,5 @@ impl Nearest {
     fn of(&self, [r, g, b, _]: [u8; 4]) -> (u8, f64) {
         let part = |c: u8| usize::from(c >> 3);
         self.table[part(r) << 10 | part(g) << 5 | part(b)]
-    }
-}
-
-impl Stacked {
-    /// The same as a flat drawing of its tones, in the colours that are predicted.
-    pub fn flat(&self) -> Flat {
-        let ink = |(tone, area): (&Tone, &Area)| Ink {
-            name: format!("{} layers", tone.layers),
-            colour: tone.colour,
-            area: area.clone(),
-        };
-        Flat {
-            size_mm: self.size_mm,
-            inks: self.stack.tones.iter().zip(&self.areas).map(ink).collect(),
-            notes: Vec::new(),
-        }
     }
 }

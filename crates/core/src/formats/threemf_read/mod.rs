@@ -7,6 +7,7 @@
 mod groups;
 mod package;
 mod parse;
+mod shape;
 mod unfold;
 
 use super::Reading;

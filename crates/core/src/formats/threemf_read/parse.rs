@@ -4,8 +4,7 @@ use super::groups::{Blend, Group, Paint, composite, layered, parse_colour};
 use super::problem;
 use crate::Problem;
 use crate::formats::Reading;
-use crate::formats::model_file::{MOST_FACETS, Units, leave_out, too_much};
-use crate::formats::text::is_usable;
+use crate::formats::model_file::{Units, leave_out};
 use crate::formats::threemf_names::{DRAFT, READ_EXTENSIONS};
 use crate::geometry::Affine;
 use quick_xml::events::{BytesStart, Event};
@@ -61,18 +60,18 @@ impl Model {
     }
 }
 
-struct Parser<'a> {
+pub(super) struct Parser<'a> {
     path: &'a str,
     at: u64,
-    model: Model,
-    object: Option<(u32, Object)>,
+    pub(super) model: Model,
+    pub(super) object: Option<(u32, Object)>,
     group: Option<(u32, Group)>,
     /// Base group and material numbers of the composite group that is open.
     mixed: (u32, Vec<usize>),
     /// Groups and blends of the multi-property group that is open.
     stacked: (Vec<u32>, Vec<Blend>),
     metadata: Option<String>,
-    facets: usize,
+    pub(super) facets: usize,
     /// Whether the model is of the draft before the first edition, whose colours are written otherwise.
     is_draft: bool,
 }
@@ -147,7 +146,7 @@ pub(super) fn parse(
 }
 
 /// The text of an attribute, entities resolved.
-fn attribute(e: &BytesStart<'_>, name: &str) -> Option<String> {
+pub(super) fn attribute(e: &BytesStart<'_>, name: &str) -> Option<String> {
     e.attributes()
         .with_checks(false)
         .flatten()
@@ -158,21 +157,25 @@ fn attribute(e: &BytesStart<'_>, name: &str) -> Option<String> {
         })
 }
 
-fn numbers<T: std::str::FromStr>(text: &str) -> Option<Vec<T>> {
+pub(super) fn numbers<T: std::str::FromStr>(text: &str) -> Option<Vec<T>> {
     text.split_whitespace().map(|w| w.parse().ok()).collect()
 }
 
 impl Parser<'_> {
-    fn place(&self) -> String {
+    pub(super) fn place(&self) -> String {
         format!("byte {} of {}", self.at, self.path)
     }
 
-    fn bad(&self, what: &str) -> Problem {
+    pub(super) fn bad(&self, what: &str) -> Problem {
         let message = format!("The model file cannot be used: {what}");
         problem("bad-model", message, self.place())
     }
 
-    fn number<T: std::str::FromStr>(&self, e: &BytesStart<'_>, name: &str) -> Result<T, Problem> {
+    pub(super) fn number<T: std::str::FromStr>(
+        &self,
+        e: &BytesStart<'_>,
+        name: &str,
+    ) -> Result<T, Problem> {
         attribute(e, name)
             .and_then(|t| t.trim().parse().ok())
             .ok_or_else(|| {
@@ -398,27 +401,6 @@ impl Parser<'_> {
         Ok(())
     }
 
-    fn instance(&self, e: &BytesStart<'_>) -> Result<Instance, Problem> {
-        let mut transform = Affine::IDENTITY;
-        if let Some(text) = attribute(e, "transform") {
-            let values: Option<Vec<f64>> = numbers(&text);
-            match values.as_deref() {
-                Some(values) if values.len() == 12 && values.iter().all(|v| v.is_finite()) => {
-                    for (i, v) in values.iter().enumerate() {
-                        transform.0[i / 3][i % 3] = *v;
-                    }
-                }
-                _ => return Err(self.bad("a transform needs twelve numbers")),
-            }
-        }
-        let path = attribute(e, "path").map(|p| p.trim_start_matches('/').to_string());
-        Ok(Instance {
-            object: self.number(e, "objectid")?,
-            path,
-            transform,
-        })
-    }
-
     fn paint(&mut self, e: &BytesStart<'_>, name: &str) -> Result<(), Problem> {
         // `color` is also a word of other extensions; outside a group it means nothing here.
         if self.group.is_none() {
@@ -441,68 +423,5 @@ impl Parser<'_> {
         if let Some((_, group)) = &mut self.group {
             group.push(paint);
         }
-    }
-
-    fn vertex(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
-        let mut p = [f64::NAN; 3];
-        for a in e.attributes().with_checks(false).flatten() {
-            let axis = match a.key.as_ref() {
-                "x" => 0,
-                "y" => 1,
-                "z" => 2,
-                _ => continue,
-            };
-            p[axis] = a.value.trim().parse().unwrap_or(f64::NAN);
-        }
-        if !is_usable(&p) {
-            return Err(self.bad("a vertex is not three usable numbers"));
-        }
-        if let Some((_, object)) = &mut self.object {
-            object.vertices.push(p);
-        }
-        Ok(())
-    }
-
-    fn triangle(&mut self, e: &BytesStart<'_>) -> Result<(), Problem> {
-        let mut v = [u32::MAX; 3];
-        let mut p = [None; 3];
-        let mut pid = None;
-        for a in e.attributes().with_checks(false).flatten() {
-            let number = || -> Option<u32> { a.value.trim().parse().ok() };
-            match a.key.as_ref() {
-                "v1" => v[0] = number().unwrap_or(u32::MAX),
-                "v2" => v[1] = number().unwrap_or(u32::MAX),
-                "v3" => v[2] = number().unwrap_or(u32::MAX),
-                "pid" => pid = number(),
-                "p1" => p[0] = number(),
-                "p2" => p[1] = number(),
-                "p3" => p[2] = number(),
-                _ => {}
-            }
-        }
-        self.facets += 1;
-        if self.facets > MOST_FACETS {
-            return Err(too_much("20 million facets", self.place()));
-        }
-        let Some((_, object)) = &mut self.object else {
-            return Ok(());
-        };
-        let known = object.vertices.len();
-        if v.iter().any(|i| *i as usize >= known) {
-            let what = format!("a triangle asks for a vertex that is not there ({known} are)");
-            return Err(self.bad(&what));
-        }
-        let facet = object.facets.len() as u32;
-        object.facets.push(v);
-        if let Some(p1) = p[0]
-            && let Some(group) = pid.or(object.property.map(|(g, _)| g))
-        {
-            object.properties.push(Property {
-                facet,
-                group,
-                corners: [p1, p[1].unwrap_or(p1), p[2].unwrap_or(p1)],
-            });
-        }
-        Ok(())
     }
 }

@@ -296,13 +296,9 @@ pub enum PartEdit {
         #[cfg_attr(feature = "wire", ts(optional = nullable))]
         material: Option<String>,
         /// How much of what lies behind it hides, 0 clear to 1 solid.
-        #[serde(default = "solid")]
+        #[serde(default = "crate::job::state::solid")]
         opacity: f64,
     },
-}
-
-fn solid() -> f64 {
-    1.0
 }
 
 impl PartEdit {
