@@ -20,8 +20,16 @@ use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
 use varichrom_core::{Problem, counted};
 
+/// Bytes of a file; of standard input for `-`.
 pub(crate) fn read(file: &Path) -> Result<Vec<u8>, Problem> {
-    std::fs::read(file).map_err(|e| {
+    let read = match file == Path::new("-") {
+        true => {
+            let mut bytes = Vec::new();
+            std::io::Read::read_to_end(&mut std::io::stdin(), &mut bytes).map(|_| bytes)
+        }
+        false => std::fs::read(file),
+    };
+    read.map_err(|e| {
         let message = format!("The file {} cannot be read: {e}", file.display());
         Problem::new(
             "file-unreadable",
@@ -324,9 +332,23 @@ pub(crate) fn run(
     files.push(("model.3mf".into(), model));
     let write = || -> std::io::Result<()> {
         std::fs::create_dir_all(out.join("print"))?;
-        files
-            .iter()
-            .try_for_each(|(name, bytes)| std::fs::write(out.join(name), bytes))
+        // The mark that all of it is there goes first and comes back last: a worker may be killed at any time.
+        let mark = out.join("done.json");
+        if mark.exists() {
+            std::fs::remove_file(&mark)?;
+        }
+        for (name, bytes) in &files {
+            let half = out.join(format!("{name}.half"));
+            std::fs::write(&half, bytes)?;
+            std::fs::rename(&half, out.join(name))?;
+        }
+        let names: Vec<&str> = files.iter().map(|(name, _)| name.as_str()).collect();
+        let line = serde_json::json!({
+            "job": job.name, "time_s": plan.bill.time_s, "swaps": plan.bill.swaps, "model_g": plan.bill.model_g,
+            "purge_g": plan.bill.purge_g, "tower_g": plan.bill.tower_g, "cost": plan.bill.cost, "warnings": plan.cautions.len(),
+            "files": names,
+        });
+        std::fs::write(&mark, format!("{line}\n"))
     };
     write().map_err(|e| unwritable(out, &e))?;
     warn(&plan.cautions, is_json);

@@ -2,6 +2,7 @@
 
 mod commands;
 mod drawing;
+mod keeping;
 mod out;
 mod report;
 mod rewriting;
@@ -13,9 +14,13 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 use varichrom_core::Problem;
 
+/// Gives memory back to the machine when a large job is put aside, which the system's allocator does not.
+#[global_allocator]
+static MEMORY: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Divide a mesh into colour regions, give each a slot, and plan purge and print order.
 #[derive(Parser)]
-#[command(version, about)]
+#[command(version = env!("VARICHROM_VERSION"), about)]
 struct Cli {
     /// Print results, and errors on stderr, as JSON.
     #[arg(long, global = true)]
@@ -35,9 +40,24 @@ struct ServeOptions {
     /// Address to listen on; anything but this machine's own needs --token.
     #[arg(long, default_value = "127.0.0.1")]
     address: IpAddr,
-    /// Secret that every call must carry when the address can be reached from elsewhere.
-    #[arg(long)]
+    /// Secret that every call must carry; needed when the address can be reached from elsewhere, unless there are people.
+    #[arg(long, env = "VARICHROM_TOKEN", hide_env_values = true)]
     token: Option<String>,
+    /// People with a token each and what they may do, as JSON.
+    #[arg(long)]
+    people: Option<PathBuf>,
+    /// Name under which the server is reached besides its own address, such as a proxy's; may be given several times.
+    #[arg(long = "host")]
+    hosts: Vec<String>,
+    /// Certificate for secret connections, PEM.
+    #[arg(long, requires = "key")]
+    certificate: Option<PathBuf>,
+    /// Its private key, PEM.
+    #[arg(long, requires = "certificate")]
+    key: Option<PathBuf>,
+    /// Make a certificate of its own for the address and the hosts, and use it.
+    #[arg(long, conflicts_with = "certificate")]
+    own_certificate: bool,
     /// Largest model file, in MiB.
     #[arg(long, default_value_t = 512)]
     max_file: usize,
@@ -57,6 +77,28 @@ enum Command {
         /// Only make the demo data.
         #[arg(long)]
         no_serve: bool,
+    },
+    /// Write a copy of everything in a data folder, also while it is served.
+    Backup {
+        /// The copy; it must not be there yet.
+        to: PathBuf,
+        /// The data folder.
+        #[arg(long, default_value = "varichrom-data")]
+        data: PathBuf,
+    },
+    /// Bring a copy back into a data folder that nobody uses; what is there now is kept beside it.
+    Restore {
+        /// The copy.
+        from: PathBuf,
+        /// The data folder.
+        #[arg(long, default_value = "varichrom-data")]
+        data: PathBuf,
+    },
+    /// Look a data folder over that nobody uses, mend what can be mended, and say what cannot.
+    Doctor {
+        /// The data folder.
+        #[arg(long, default_value = "varichrom-data")]
+        data: PathBuf,
     },
     /// Size, units, facets, parts and defects of model files.
     Inspect {
@@ -119,7 +161,7 @@ enum Command {
     Rewrite(rewriting::RewriteOptions),
     /// Replay a recipe: models, edits, slots and printer to plan and exports.
     Run {
-        /// The recipe.
+        /// The recipe; - reads it from standard input.
         recipe: PathBuf,
         /// Folder for the results.
         #[arg(long)]
@@ -139,6 +181,9 @@ fn main() -> ExitCode {
             open,
             no_serve,
         } => serving::serve(&options, Some(serving::Demo { open, no_serve })),
+        Command::Backup { to, data } => keeping::backup(&data, &to),
+        Command::Restore { from, data } => keeping::restore(&data, &from),
+        Command::Doctor { data } => keeping::doctor(&data, cli.json),
         Command::Inspect { files, filament } => commands::inspect(&files, filament, cli.json),
         Command::Patches { file, crease } => commands::patches(&file, crease, cli.json),
         Command::Rinse {

@@ -4,7 +4,7 @@ use super::ServeOptions;
 use super::out::say;
 use std::sync::Arc;
 use varichrom_core::Problem;
-use varichrom_server::{Config, Workshop, bind};
+use varichrom_server::{Config, Tls, Workshop, bind};
 
 /// What `demo` adds to `serve`.
 pub(crate) struct Demo {
@@ -12,7 +12,7 @@ pub(crate) struct Demo {
     pub(crate) no_serve: bool,
 }
 
-fn trouble(message: String) -> Problem {
+pub(crate) fn trouble(message: String) -> Problem {
     let mut letters = message.chars();
     let first = letters
         .next()
@@ -38,6 +38,17 @@ pub(crate) fn serve(options: &ServeOptions, demo: Option<Demo>) -> Result<(), Pr
         address: options.address,
         port: options.port,
         token: options.token.clone(),
+        people: match &options.people {
+            Some(file) => {
+                let json = std::fs::read_to_string(file)
+                    .map_err(|e| trouble(format!("{} cannot be read: {e}", file.display())))?;
+                varichrom_server::read_people(&json).map_err(trouble)?
+            }
+            None => Vec::new(),
+        },
+        hosts: options.hosts.clone(),
+        tls: secrets(options)?,
+        version: env!("VARICHROM_VERSION").into(),
         largest_file: options.max_file * 1024 * 1024,
     };
     let workshop = Workshop::open(&options.data).map_err(trouble)?;
@@ -58,9 +69,14 @@ pub(crate) fn serve(options: &ServeOptions, demo: Option<Demo>) -> Result<(), Pr
         let token = config
             .token
             .as_ref()
-            .map(|t| format!("/?token={t}"))
+            .map(|t| format!("/?token={}", varichrom_server::token_in_address(t)))
             .unwrap_or_default();
-        let url = format!("http://{address}{token}");
+        let scheme = if config.tls.is_some() {
+            "https"
+        } else {
+            "http"
+        };
+        let url = format!("{scheme}://{address}{token}");
         say(format_args!("Varichrom is at {url}"));
         if demo.is_some_and(|d| d.open) {
             // The maker sees the address in any case.
@@ -70,6 +86,20 @@ pub(crate) fn serve(options: &ServeOptions, demo: Option<Demo>) -> Result<(), Pr
             .await
             .map_err(trouble)
     })
+}
+
+/// Certificate and key, if connections are to be secret.
+fn secrets(options: &ServeOptions) -> Result<Option<Tls>, Problem> {
+    if options.own_certificate {
+        let mut names = options.hosts.clone();
+        names.extend(["localhost".to_string(), options.address.to_string()]);
+        let folder = options.data.join("certificate");
+        return varichrom_server::make_certificate(&folder, &names)
+            .map(Some)
+            .map_err(trouble);
+    }
+    let given = options.certificate.clone().zip(options.key.clone());
+    Ok(given.map(|(certificate, key)| Tls { certificate, key }))
 }
 
 /// Fills an empty shelf and an empty rack with the demo's.

@@ -2,9 +2,10 @@
 
 use crate::assets::front_end;
 use crate::error::ApiError;
-use crate::guard::{Guard, guard};
+use crate::guard::{Guard, Person, SHORTEST_TOKEN, guard, headers};
 use crate::routes::calls;
 use crate::services::Workshop;
+use crate::serving::{Counts, Tls, Uploads, counted, paced};
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request};
 use axum::middleware::Next;
@@ -28,8 +29,17 @@ pub struct Config {
     pub address: IpAddr,
     /// Port; 0 picks a free one.
     pub port: u16,
-    /// Needed by every call when the address is not loopback.
+    /// Needed by every call, if there is one; an address that is not loopback needs one, or people.
     pub token: Option<String>,
+    /// People with tokens of their own.
+    pub people: Vec<Person>,
+    /// Names under which the server is reached besides its own address, such as that of a proxy. With an address that is not
+    /// loopback and none of these, any is taken.
+    pub hosts: Vec<String>,
+    /// What the program says it is.
+    pub version: String,
+    /// Certificate and key for secret connections.
+    pub tls: Option<Tls>,
     /// Largest model file in bytes.
     pub largest_file: usize,
 }
@@ -40,6 +50,10 @@ impl Default for Config {
             address: IpAddr::V4(Ipv4Addr::LOCALHOST),
             port: 7360,
             token: None,
+            people: Vec::new(),
+            hosts: Vec::new(),
+            version: env!("CARGO_PKG_VERSION").into(),
+            tls: None,
             largest_file: 512 * 1024 * 1024,
         }
     }
@@ -49,7 +63,11 @@ impl Default for Config {
 #[derive(Clone)]
 pub(crate) struct AppState {
     pub(crate) workshop: Arc<Workshop>,
-    pub(crate) largest_file: usize,
+    /// Bytes of files that are on their way in at a time.
+    pub(crate) uploads: Uploads,
+    /// What was counted since the start.
+    pub(crate) counts: Arc<Counts>,
+    pub(crate) version: Arc<str>,
     /// Asks printers.
     pub(crate) printers: reqwest::Client,
 }
@@ -74,9 +92,12 @@ pub fn openapi_json() -> String {
 
 /// The router with all layers.
 pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
+    let counts = Arc::new(Counts::default());
     let state = AppState {
         workshop,
-        largest_file: config.largest_file,
+        uploads: Uploads::new(config.largest_file),
+        counts: counts.clone(),
+        version: config.version.as_str().into(),
         printers: printer_client(),
     };
     // Edits are small; the import route reads its own body with the file limit.
@@ -85,16 +106,19 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
     let (calls, _) = calls().split_for_parts();
     calls
         .route("/api/openapi.json", get(|| async { openapi_json() }))
+        .layer(axum::middleware::from_fn_with_state(counts, counted))
         .fallback(front_end)
         .method_not_allowed_fallback(|| async { ApiError::NoSuchMethod })
         .with_state(state)
         .layer(CompressionLayer::new().compress_when(compressed))
         .layer(DefaultBodyLimit::max(LARGEST_EDIT))
+        .layer(axum::middleware::from_fn(paced))
         .layer(axum::middleware::from_fn_with_state(
             Arc::new(Guard::new(config)),
             guard,
         ))
         .layer(axum::middleware::from_fn(in_time))
+        .layer(axum::middleware::from_fn(headers))
         .layer(TraceLayer::new_for_http().make_span_with(span))
         .layer(PropagateRequestIdLayer::x_request_id())
         .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid))
@@ -124,30 +148,21 @@ async fn in_time(request: Request, next: Next) -> Response {
 /// # Errors
 /// A sentence, if the address is taken, or is not loopback and there is no token.
 pub async fn bind(config: &Config) -> Result<TcpListener, String> {
-    if !config.address.is_loopback() && config.token.as_deref().unwrap_or_default().is_empty() {
+    let is_reached = !config.address.is_loopback();
+    if is_reached && config.token.is_none() && config.people.is_empty() {
         return Err(format!(
-            "{} can be reached from other machines: give a --token that every call must carry",
+            "{} can be reached from other machines: give a --token that every call must carry, or --people",
             config.address
+        ));
+    }
+    let length = config.token.as_ref().map(|t| t.chars().count());
+    if length == Some(0) || length.is_some_and(|l| is_reached && l < SHORTEST_TOKEN) {
+        return Err(format!(
+            "the token is short enough to be found by trying: give it {SHORTEST_TOKEN} characters or more"
         ));
     }
     let address = SocketAddr::new(config.address, config.port);
     TcpListener::bind(address)
         .await
         .map_err(|e| format!("{address} cannot be used ({e}); choose another --port"))
-}
-
-/// Serves until the process is told to stop.
-///
-/// # Errors
-/// A sentence, if serving fails.
-pub async fn serve(
-    listener: TcpListener,
-    workshop: Arc<Workshop>,
-    config: &Config,
-) -> Result<(), String> {
-    // Nothing is lost by going at once: every acknowledged edit is on the disk, and event streams never end.
-    tokio::select! {
-        served = axum::serve(listener, router(workshop, config)) => served.map_err(|e| e.to_string()),
-        _ = tokio::signal::ctrl_c() => Ok(()),
-    }
 }

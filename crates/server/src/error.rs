@@ -1,7 +1,7 @@
 //! The one place where failures become HTTP answers.
 
 use axum::Json;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use varichrom_core::{Problem, ProblemSort};
 
@@ -20,6 +20,17 @@ pub enum ApiError {
     /// The call comes from where it must not: 403.
     #[error("the call was not let in: {0}")]
     NotLetIn(&'static str),
+    /// The caller is known, but this is for others to do: 403.
+    #[error("the caller may not do this")]
+    MayNot,
+    /// There is too much going on: 503 with the time after which to try again.
+    #[error("{why}")]
+    TryAgain {
+        /// What there is too much of.
+        why: &'static str,
+        /// Seconds after which it may be tried again.
+        again_s: u64,
+    },
     /// It took longer than anybody waits: 504.
     #[error("it took too long")]
     TooLong,
@@ -42,7 +53,19 @@ impl From<Problem> for ApiError {
 
 impl IntoResponse for ApiError {
     fn into_response(self) -> Response {
-        let (status, problem) = match self {
+        let again_s = match &self {
+            ApiError::TryAgain { again_s, .. } => Some(*again_s),
+            _ => None,
+        };
+        let (status, problem) = self.told();
+        let again = again_s.map(|s| [(header::RETRY_AFTER, s.to_string())]);
+        (status, again, Json(problem)).into_response()
+    }
+}
+
+impl ApiError {
+    fn told(self) -> (StatusCode, Problem) {
+        match self {
             ApiError::Refused(problem) => {
                 let status = match problem.sort {
                     ProblemSort::TooLarge => StatusCode::PAYLOAD_TOO_LARGE,
@@ -78,6 +101,25 @@ impl IntoResponse for ApiError {
                     "Open Varichrom by the address it printed when it started.",
                 ),
             ),
+            ApiError::MayNot => (
+                StatusCode::FORBIDDEN,
+                Problem::new(
+                    "may-not",
+                    "This is for others to do",
+                    "",
+                    "Ask somebody who keeps the workshop for leave.",
+                ),
+            ),
+            ApiError::TryAgain { why, again_s } => {
+                let mut letters = why.chars();
+                let first = letters.next().map(|c| c.to_uppercase().to_string());
+                let message = first.unwrap_or_default() + letters.as_str();
+                let mend = format!("Try again in {again_s} s.");
+                (
+                    StatusCode::SERVICE_UNAVAILABLE,
+                    Problem::new("try-again", message, "", mend),
+                )
+            }
             ApiError::TooLong => (
                 StatusCode::GATEWAY_TIMEOUT,
                 Problem::new(
@@ -99,7 +141,6 @@ impl IntoResponse for ApiError {
                     ),
                 )
             }
-        };
-        (status, Json(problem)).into_response()
+        }
     }
 }

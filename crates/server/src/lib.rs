@@ -7,13 +7,16 @@ mod extract;
 mod guard;
 mod routes;
 mod services;
+mod serving;
 mod stand_in;
 mod store;
 mod wire;
 
-pub use app::{Config, bind, openapi_json, router, serve};
+pub use app::{Config, bind, openapi_json, router};
 pub use error::ApiError;
-pub use services::{Turns, Workshop};
+pub use guard::{May, Person, SHORTEST_TOKEN, read_people, token_in_address};
+pub use services::{Finding, Turns, Workshop, backup, doctor, restore};
+pub use serving::{Tls, make_certificate, serve};
 pub use stand_in::{Mood, serve_stand_in, stand_in};
 pub use wire::{
     JobEvent, JobSummary, JobView, LayerView, ModelView, PartView, PlaceView, PlanView, RegionView,

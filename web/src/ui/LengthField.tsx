@@ -1,7 +1,7 @@
-import { useState } from "react";
 import { parseLength } from "../geometry/length";
+import { useNumberDraft, type Range } from "./useNumberDraft";
 
-/** A length in mm that takes other units too ("1.5in"); committed by Enter or on leaving, put back by Escape. */
+/** A length in mm that takes other units and sums too ("1.5in", "2*0.2+0.04"); committed by Enter or on leaving, put back by Escape. */
 export function LengthField({
   label,
   value,
@@ -11,6 +11,7 @@ export function LengthField({
   prefix,
   disabled,
   isLow = false,
+  range,
 }: {
   label: string;
   value: number;
@@ -22,15 +23,17 @@ export function LengthField({
   /** A letter before the number, such as the axis. */
   prefix?: string;
   disabled?: boolean;
+  /** What it takes, mm. */
+  range?: Range;
 }) {
-  const shown = value.toFixed(digits);
-  const [draft, setDraft] = useState<string | null>(null);
-  const typed = draft === null ? null : parseLength(draft);
-  const isWrong = draft !== null && draft.trim() !== "" && typed === null;
-  const commit = () => {
-    setDraft(null);
-    if (typed !== null && draft !== shown) onCommit(typed);
-  };
+  const { isWrong, props } = useNumberDraft({
+    shown: value.toFixed(digits),
+    digits,
+    parse: parseLength,
+    onCommit,
+    help: "Takes mm, cm, m, in, ft and sums of them",
+    range,
+  });
   return (
     <span
       className={`inline-flex shrink-0 items-center rounded-[4px] border bg-sheet ${isWrong ? "border-wrong" : "border-line focus-within:border-plum"}`}
@@ -39,18 +42,12 @@ export function LengthField({
       {prefix && <span className="pl-1.5 text-faint">{prefix}</span>}
       <input
         aria-label={label}
-        aria-invalid={isWrong}
         disabled={disabled}
-        title={isWrong ? "Type a length, such as 38, 1.5in or 2 cm" : "Takes mm, cm, m, in and ft"}
         className={`figure w-full min-w-0 bg-transparent ${isLow ? "px-1 py-0 leading-[17px]" : "px-1.5 py-0.5"} text-right outline-none disabled:text-faint`}
-        value={draft ?? shown}
-        onChange={(e) => setDraft(e.target.value)}
-        onFocus={(e) => e.target.select()}
-        onBlur={commit}
+        {...props}
         onKeyDown={(e) => {
           e.stopPropagation();
-          if (e.key === "Enter") e.currentTarget.blur();
-          if (e.key === "Escape") setDraft(null);
+          props.onKeyDown(e);
         }}
       />
       <span className="pr-1.5 text-faint">mm</span>

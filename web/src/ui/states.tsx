@@ -27,6 +27,7 @@ export function Bar({ done }: { done: number | null }) {
     <span
       className="block h-1 w-44 overflow-hidden bg-line"
       role="progressbar"
+      aria-label="How far it is"
       aria-valuenow={done === null ? undefined : Math.round(done * 100)}
     >
       <span

@@ -28,7 +28,8 @@ impl Covering {
         for ([a, b], area) in &sides {
             let (left, right) = (a[0].min(b[0]), a[0].max(b[0]));
             let (_, columns) = squares.range([left, a[1]], [right, a[1]]);
-            for column in columns {
+            // One that begins just on a line crosses that line too.
+            for column in columns.start().saturating_sub(1)..=*columns.end() {
                 let x = right_of(&squares, column);
                 if (a[0] > x) != (b[0] > x) {
                     let y = a[1] + (x - a[0]) / (b[0] - a[0]) * (b[1] - a[1]);

@@ -9,7 +9,7 @@ use rstest::rstest;
 use std::f64::consts::{PI, TAU};
 use varichrom_core::carve::refined;
 use varichrom_core::colour::Colour;
-use varichrom_core::drawing::{LaidOn, Laying};
+use varichrom_core::drawing::{DrawingSource, Eye, LaidOn, Laying};
 use varichrom_core::job::{Edit, GiveEdit, History, RegionEdit};
 use varichrom_demo::{box_mesh, revolve, stl, subdivided_sphere};
 
@@ -30,6 +30,63 @@ fn colours_on_a_flat_face_have_the_areas_they_are_drawn_with(
     let round = PI * 25.0;
     near(area(&history, "r1"), 256.0 - round, 1e-3);
     near(area(&history, "r2"), round, 1e-3);
+}
+
+/// Discs one within the other, whose outlines meet the lines of any grid in their corners.
+#[rstest]
+#[case(4.0, 0.8, 0.4)]
+#[case(8.0, 0.5, 0.25)]
+#[case(6.0, 1.0, 0.5)]
+fn every_ring_of_an_eye_has_its_area(#[case] high: f64, #[case] iris: f64, #[case] pupil: f64) {
+    let eye = Eye {
+        width_mm: 1.5 * high,
+        height_mm: high,
+        iris,
+        pupil,
+        look: [0.0; 2],
+    };
+    let top = flat([20.0, 15.0, 20.0], [0.0, 0.0, 1.0]);
+    let history = laid(&block(), &[lay(DrawingSource::Eye { eye }, top, 3)]);
+    assert_same_shape(&history);
+    let disc = |share: f64| 0.25 * PI * (share * high).powi(2);
+    let white = 0.25 * PI * 1.5 * high * high;
+    // Of 128 corners: less than a disc by 0.04 %.
+    near(area(&history, "r3"), disc(pupil), 1e-3);
+    near(area(&history, "r2"), disc(iris) - disc(pupil), 1e-3);
+    near(area(&history, "r1"), white - disc(iris), 1e-3);
+}
+
+/// Tiles in as many colours as go round, so that every border lies on a line of the lattice.
+#[rstest]
+fn every_tile_of_a_lattice_has_its_area() {
+    for across in 1..=9_usize {
+        let colours = 1 + across.min(3);
+        let tile = |at: usize| {
+            let (column, row) = (at % across, at / across);
+            let grey = 40 * ((column + 2 * row) % colours + 1);
+            format!(
+                "<rect x='{column}' y='{row}' width='1' height='1' fill='rgb({grey},{grey},{grey})'/>"
+            )
+        };
+        let tiles: String = (0..across * across).map(tile).collect();
+        let mut counted = vec![0.0; colours];
+        for at in 0..across * across {
+            counted[(at % across + 2 * (at / across)) % colours] += 1.0;
+        }
+        counted.retain(|c| *c > 0.0);
+        let size = across as f64;
+        let top = flat([20.0, 15.0, 20.0], [0.0, 0.0, 1.0]);
+        let history = laid(&block(), &[lay(svg([size; 2], &tiles), top, counted.len())]);
+        assert_same_shape(&history);
+        let mut areas: Vec<f64> = (1..=counted.len())
+            .map(|n| area(&history, &format!("r{n}")))
+            .collect();
+        areas.sort_by(f64::total_cmp);
+        counted.sort_by(f64::total_cmp);
+        for (is, wanted) in areas.iter().zip(&counted) {
+            near(*is, *wanted, 1e-6);
+        }
+    }
 }
 
 #[rstest]

@@ -1,5 +1,6 @@
 //! All tests in the browser in one program: it is linked once, and its tests share the processors.
 
+mod accessible;
 mod by_hand;
 mod colour_tools;
 mod colour_views;

@@ -361,7 +361,7 @@ async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() ->
     let job = BenchJob::of(app, "set.stl", stl(&set, "set")).await?;
     job.open(client).await?;
     let before = volumes_become(&job, &[1000.0, 1200.0, 0.125, 1400.0]).await?;
-    let row = |n: usize| format!("(//*[@aria-label='Parts']//li[@role='option'])[{n}]");
+    let row = |n: usize| format!("(//*[@aria-label='Parts']//*[@role='row'])[{n}]");
     // The first is dragged below the last: the list says who owns what from now on.
     let from = middle_of(client, &format!("{}/span[1]", row(1))).await?;
     let last = client.find(Locator::XPath(&row(4))).await?;
@@ -373,7 +373,7 @@ async fn parts_are_dragged_in_the_list_grouped_tidied_and_inlaid_with_a_gap() ->
     client.wait().for_element(Locator::XPath(can_undo)).await?;
     undo(client).await?;
     volumes_become(&job, &[1000.0, 1200.0, 0.125, 1400.0]).await?;
-    let first = format!("{}[@aria-label='{}']", row(1), before[0]);
+    let first = format!("{}[.//*[@aria-label='Name of part {}']]", row(1), before[0]);
     client.wait().for_element(Locator::XPath(&first)).await?;
     // The first two in a group, which can be chosen and taken apart again.
     click(client, &format!("{}/span[1]", row(1))).await?;

@@ -9,11 +9,10 @@ use axum::Json;
 use axum::body::{Body, Bytes};
 use axum::extract::State;
 use axum::http::StatusCode;
-use http_body_util::{BodyExt, LengthLimitError, Limited};
 use serde::Deserialize;
+use varichrom_core::Problem;
 use varichrom_core::formats::is_project;
 use varichrom_core::job::Edit;
-use varichrom_core::{Problem, ProblemSort};
 
 /// All jobs, the latest changed first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobSummary>)))]
@@ -34,7 +33,7 @@ pub(crate) async fn import(
     Query(query): Query<Import>,
     body: Body,
 ) -> Result<(StatusCode, Json<JobSummary>), ApiError> {
-    let bytes = read_limited(body, app.largest_file).await?;
+    let bytes = app.uploads.read(body).await?;
     let summary = off_thread(move || match is_project(&bytes) {
         true => app.workshop.open_project(&bytes),
         false => app
@@ -43,27 +42,6 @@ pub(crate) async fn import(
     })
     .await?;
     Ok((StatusCode::CREATED, Json(summary)))
-}
-
-pub(super) async fn read_limited(body: Body, limit: usize) -> Result<Bytes, ApiError> {
-    match Limited::new(body, limit).collect().await {
-        Ok(whole) => Ok(whole.to_bytes()),
-        Err(e) if e.is::<LengthLimitError>() => Err(Problem::new(
-            "file-too-large",
-            format!("The file is larger than {} MiB", limit / (1024 * 1024)),
-            "",
-            "Simplify the mesh, or start Varichrom with a larger --max-file.",
-        )
-        .of(ProblemSort::TooLarge)
-        .into()),
-        Err(_) => Err(Problem::new(
-            "upload-broken",
-            "The file did not arrive whole",
-            "",
-            "Drop it again.",
-        )
-        .into()),
-    }
 }
 
 /// One job.

@@ -19,6 +19,7 @@ mod sending;
 mod sliced;
 mod stacking;
 mod staged;
+mod status;
 mod table;
 
 pub(crate) use table::calls;

@@ -4,9 +4,10 @@ use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::extract::{JsonBody, Path, Query};
+use crate::guard::Caller;
 use crate::wire::{People, ReleaseView, Said, WaitingJob};
-use axum::Json;
 use axum::extract::State;
+use axum::{Extension, Json};
 use serde::Deserialize;
 
 /// Checks, ticks and words of a job as it stands.
@@ -30,8 +31,10 @@ pub(crate) async fn say(
     State(app): State<AppState>,
     Path(id): Path<i32>,
     Query(of): Query<OfRevision>,
+    Extension(caller): Extension<Caller>,
     JsonBody(said): JsonBody<Said>,
 ) -> Result<Json<ReleaseView>, ApiError> {
+    let said = caller.say(said)?;
     with_session(app, id, move |s, workshop| {
         s.say(workshop, of.revision, said)
     })

@@ -1,6 +1,5 @@
 //! After a print.
 
-use super::jobs::read_limited;
 use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
@@ -90,7 +89,7 @@ pub(crate) async fn set_photo(
     Path((id, run)): Path<(i32, u32)>,
     body: Body,
 ) -> Result<Json<Vec<RunView>>, ApiError> {
-    let bytes = read_limited(body, LARGEST_PHOTO).await?;
+    let bytes = app.uploads.read_at_most(body, LARGEST_PHOTO).await?;
     with_session(app, id, move |s, workshop| {
         s.set_photo(workshop, run, Some(&bytes))
     })

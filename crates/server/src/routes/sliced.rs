@@ -1,6 +1,5 @@
 //! Print files from elsewhere, kept with a job.
 
-use super::jobs::read_limited;
 use super::{off_thread, with_session};
 use crate::app::AppState;
 use crate::error::ApiError;
@@ -26,7 +25,7 @@ pub(crate) async fn begin(
     Query(named): Query<Named>,
     body: Body,
 ) -> Result<(StatusCode, Json<FileJob>), ApiError> {
-    let bytes = read_limited(body, app.largest_file).await?;
+    let bytes = app.uploads.read(body).await?;
     let made = off_thread(move || app.workshop.job_of_file(&named.file, &bytes)).await?;
     Ok((StatusCode::CREATED, Json(made)))
 }
@@ -39,7 +38,7 @@ pub(crate) async fn keep(
     Query(named): Query<Named>,
     body: Body,
 ) -> Result<(StatusCode, Json<KeptFile>), ApiError> {
-    let bytes = read_limited(body, app.largest_file).await?;
+    let bytes = app.uploads.read(body).await?;
     let kept = with_session(app, id, move |s, workshop| {
         s.keep_file(workshop, &named.file, &bytes)
     });

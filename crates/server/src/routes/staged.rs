@@ -1,6 +1,5 @@
 //! Files on their way in.
 
-use super::jobs::read_limited;
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
@@ -31,7 +30,7 @@ pub(crate) async fn stage(
     Query(query): Query<Stage>,
     body: Body,
 ) -> Result<(StatusCode, Json<StagedView>), ApiError> {
-    let bytes = read_limited(body, app.largest_file).await?;
+    let bytes = app.uploads.read(body).await?;
     let beside: Vec<u32> = query
         .beside
         .split(',')

@@ -2,7 +2,7 @@
 
 use super::{
     card, colouring, drawings, events, exports, jobs, laying, load, meshes, parts, plans, rack,
-    rehearsal, release, runs, sending, sliced, stacking, staged,
+    rehearsal, release, runs, sending, sliced, stacking, staged, status,
 };
 use crate::app::AppState;
 use axum::extract::DefaultBodyLimit;
@@ -28,6 +28,10 @@ struct Api;
 /// All calls below `/api`, with their document.
 pub(crate) fn calls() -> OpenApiRouter<AppState> {
     OpenApiRouter::with_openapi(Api::openapi())
+        .routes(routes!(status::me))
+        .routes(routes!(status::status))
+        .routes(routes!(status::health))
+        .routes(routes!(status::metrics))
         .routes(routes!(jobs::list, jobs::import))
         .routes(routes!(staged::stage))
         .routes(routes!(staged::show, staged::forget))

@@ -284,6 +284,6 @@ impl Workshop {
             self.unstage(id)?;
         }
         let file = table.drawn.said.file.clone();
-        Ok(self.put_on_table(&file, table))
+        self.put_on_table(&file, table)
     }
 }

@@ -8,6 +8,7 @@ use super::workshop::Workshop;
 use crate::error::ApiError;
 use crate::store;
 use crate::wire::{Arrangement, JobSummary};
+use std::borrow::Cow;
 use std::collections::HashSet;
 use std::sync::Arc;
 use varichrom_core::Problem;
@@ -23,7 +24,7 @@ struct Incoming<'a> {
     model: String,
     file: &'a str,
     content: String,
-    bytes: &'a [u8],
+    bytes: Cow<'a, [u8]>,
     open: Arc<OpenMesh>,
 }
 
@@ -74,7 +75,7 @@ impl Workshop {
             model: model.unwrap_or(&stem).to_string(),
             file,
             content: content_name(bytes),
-            bytes,
+            bytes: Cow::Borrowed(bytes),
             open,
         };
         self.create(name.unwrap_or(&stem), &[incoming], edits, beside, false)
@@ -126,7 +127,7 @@ impl Workshop {
         let all = session.with_job(|job| incoming(&files, job))?;
         for file in &all {
             self.remember(&file.content, &file.open);
-            let kept = [(file.content.clone(), file.bytes)];
+            let kept = [(file.content.clone(), &file.bytes[..])];
             session.apply_with(self, file.opened(), &kept)?;
         }
         let known = session.with_job(|job| -> HashSet<String> {
@@ -164,14 +165,15 @@ impl Workshop {
         let file = self.staged(staged)?;
         let open = file.open()?;
         let name = session.with_job(|job| job.models.get(model).map(|m| m.name.clone()));
-        let content = content_name(&file.bytes);
+        let bytes = file.bytes()?;
+        let content = content_name(&bytes);
         self.remember(&content, &open);
         let edit = Edit::Model(ModelEdit::ReviseModel {
             model: name.ok_or(ApiError::NotFound("model"))?,
             file: file.file.clone(),
             content: content.clone(),
         });
-        session.apply_with(self, edit, &[(content, &file.bytes)])?;
+        session.apply_with(self, edit, &[(content, &bytes)])?;
         let _ = self.unstage(staged);
         Ok(())
     }
@@ -220,8 +222,10 @@ impl Workshop {
             let spacing_mm = APART_MM;
             all.push(Edit::Place(PlaceEdit::SetApart { spacing_mm }));
         }
-        let mut contents: Vec<(String, &[u8])> =
-            files.iter().map(|f| (f.content.clone(), f.bytes)).collect();
+        let mut contents: Vec<(String, &[u8])> = files
+            .iter()
+            .map(|f| (f.content.clone(), &f.bytes[..]))
+            .collect();
         contents.extend(beside.iter().map(|b| (content_name(b), &b[..])));
         let mut history = self.replayed(&all, &contents)?;
         if !is_ready_made {
@@ -343,11 +347,12 @@ fn incoming<'a>(files: &'a [Arc<Staged>], job: &Job) -> Result<Vec<Incoming<'a>>
             let mut numbered = (2..).map(|n| format!("{wanted} {n}"));
             numbered.find(|n| is_free(n)).unwrap_or(wanted)
         };
+        let bytes = file.bytes()?;
         all.push(Incoming {
             model,
             file: &file.file,
-            content: content_name(&file.bytes),
-            bytes: &file.bytes,
+            content: content_name(&bytes),
+            bytes: Cow::Owned(bytes),
             open,
         });
     }

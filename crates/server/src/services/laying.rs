@@ -82,8 +82,9 @@ impl Workshop {
                 let mut words = words.clone();
                 if let Some(font) = font {
                     let staged = self.staged(*font)?;
-                    let content = content_name(&staged.bytes);
-                    files.push((content.clone(), staged.bytes.clone()));
+                    let bytes = staged.bytes()?;
+                    let content = content_name(&bytes);
+                    files.push((content.clone(), bytes));
                     words.own_font = Some(content);
                 }
                 DrawingSource::Words { words }

@@ -5,8 +5,10 @@ use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
 use crate::wire::{StagedState, StagedView};
 use sha2::{Digest, Sha256};
+use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
 use tokio::sync::watch;
 use varichrom_core::Problem;
 use varichrom_core::drawing::{check_font, is_font_name};
@@ -15,6 +17,8 @@ use varichrom_core::model::OpenMesh;
 
 /// Files kept waiting; the oldest go when there are more, since a tab that was closed never takes its files.
 const MOST_STAGED: usize = 64;
+/// Bytes of files kept waiting, on the disk; the oldest go when there are more.
+const MOST_STAGED_BYTES: u64 = 4 << 30;
 
 /// How far a file is.
 pub(super) enum Stage {
@@ -31,8 +35,10 @@ pub(super) enum Stage {
 pub(crate) struct Staged {
     id: u32,
     pub(super) file: String,
-    /// The file, or the file with those beside it as one content.
-    pub(super) bytes: Vec<u8>,
+    /// The file, or the file with those beside it as one content: on the disk, until it is forgotten.
+    kept: tempfile::TempPath,
+    size: u64,
+    came: Instant,
     stage: Mutex<Stage>,
     /// Finished share in thousandths.
     done: AtomicU32,
@@ -41,10 +47,37 @@ pub(crate) struct Staged {
 }
 
 /// The files that are waiting.
-#[derive(Default)]
 pub(super) struct Staging {
+    /// Where they are kept.
+    folder: PathBuf,
     files: Mutex<Vec<Arc<Staged>>>,
     next: AtomicU32,
+}
+
+impl Staging {
+    /// Files wait in a folder of the data's; what was waiting when the last server ended is forgotten.
+    ///
+    /// # Errors
+    /// A sentence, if the folder cannot be used.
+    pub(super) fn in_folder(data: &Path) -> Result<Staging, String> {
+        let folder = data.join("waiting");
+        let trouble = |e| format!("the folder {} cannot be used: {e}", folder.display());
+        if folder.exists() {
+            std::fs::remove_dir_all(&folder).map_err(trouble)?;
+        }
+        std::fs::create_dir_all(&folder).map_err(trouble)?;
+        Ok(Staging {
+            folder,
+            files: Mutex::default(),
+            next: AtomicU32::new(0),
+        })
+    }
+
+    /// How many files wait, and how many bytes they have.
+    pub(super) fn waiting(&self) -> (usize, u64) {
+        let files = lock(&self.files);
+        (files.len(), files.iter().map(|f| f.size).sum())
+    }
 }
 
 /// The name under which bytes are kept.
@@ -92,24 +125,33 @@ impl Staged {
         self.settled.send_replace(true);
     }
 
-    fn work(&self) {
+    /// The file as it came.
+    ///
+    /// # Errors
+    /// If the disk does not give it.
+    pub(super) fn bytes(&self) -> Result<Vec<u8>, ApiError> {
+        let read = std::fs::read(&self.kept);
+        read.map_err(|e| ApiError::Internal(format!("a waiting file cannot be read: {e}")))
+    }
+
+    fn work(&self, bytes: &[u8]) {
         let progress = |done| {
             let share = (1000.0 * done) as u32;
             self.done.store(share, Ordering::Relaxed);
             !self.is_stopped.load(Ordering::SeqCst)
         };
         if is_font_name(&self.file) {
-            let checked = check_font(&self.bytes);
+            let checked = check_font(bytes);
             return self.put(checked.map_or_else(Stage::Refused, |()| Stage::Beside));
         }
-        if let Some(read) = OnTable::read(&self.file, &self.bytes, &progress) {
+        if let Some(read) = OnTable::read(&self.file, bytes, &progress) {
             return self.put(read.map_or_else(Stage::Refused, Stage::Drawing));
         }
         let reading = Reading {
             beside: &|_| None,
             progress: &progress,
         };
-        let read = OpenMesh::read(&self.bytes, &reading);
+        let read = OpenMesh::read(bytes, &reading);
         self.put(read.map_or_else(Stage::Refused, |open| Stage::Ready(Arc::new(open))));
     }
 
@@ -196,33 +238,49 @@ impl Workshop {
         let mut others = Vec::new();
         for id in beside {
             let other = self.staged(*id)?;
-            others.push((other.file.clone(), other.bytes.clone()));
+            others.push((other.file.clone(), other.bytes()?));
         }
         let bytes = bundle((file, bytes.to_vec()), &others)?;
         let stage = match is_beside {
             true => Stage::Beside,
             false => Stage::Opening,
         };
-        let staged = self.put_in_line(file, bytes, stage);
+        let staged = self.put_in_line(file, &bytes, stage)?;
         if !is_beside {
             let work = staged.clone();
-            tokio::task::spawn_blocking(move || work.work());
+            tokio::task::spawn_blocking(move || work.work(&bytes));
         }
         Ok(staged.view())
     }
 
     /// Puts a drawing that was read already on the table.
-    pub(super) fn put_on_table(&self, file: &str, table: OnTable) -> StagedView {
-        let staged = self.put_in_line(file, Vec::new(), Stage::Drawing(table));
-        staged.view()
+    pub(super) fn put_on_table(&self, file: &str, table: OnTable) -> Result<StagedView, ApiError> {
+        let staged = self.put_in_line(file, &[], Stage::Drawing(table))?;
+        Ok(staged.view())
     }
 
-    fn put_in_line(&self, file: &str, bytes: Vec<u8>, stage: Stage) -> Arc<Staged> {
+    fn put_in_line(&self, file: &str, bytes: &[u8], stage: Stage) -> Result<Arc<Staged>, ApiError> {
+        let kept = tempfile::NamedTempFile::new_in(&self.staging.folder).and_then(|mut kept| {
+            std::io::Write::write_all(&mut kept, bytes)?;
+            Ok(kept.into_temp_path())
+        });
+        let kept = kept.map_err(|e| {
+            tracing::warn!("a file cannot be kept while it waits: {e}");
+            let message = format!("There is no room on the server's disk for {file}");
+            Problem::new(
+                "no-room",
+                message,
+                "",
+                "Free some room there, then drop it again.",
+            )
+        })?;
         let is_settled = !matches!(stage, Stage::Opening);
         let staged = Arc::new(Staged {
             id: self.staging.next.fetch_add(1, Ordering::SeqCst) + 1,
             file: file.chars().take(255).collect(),
-            bytes,
+            kept,
+            size: bytes.len() as u64,
+            came: Instant::now(),
             stage: Mutex::new(stage),
             done: AtomicU32::new(0),
             is_stopped: AtomicBool::new(false),
@@ -230,10 +288,25 @@ impl Workshop {
         });
         let mut files = lock(&self.staging.files);
         files.push(staged.clone());
-        if files.len() > MOST_STAGED {
-            files.remove(0).is_stopped.store(true, Ordering::SeqCst);
+        let mut sum: u64 = files.iter().map(|f| f.size).sum();
+        while files.len() > MOST_STAGED || (sum > MOST_STAGED_BYTES && files.len() > 1) {
+            let oldest = files.remove(0);
+            oldest.is_stopped.store(true, Ordering::SeqCst);
+            sum -= oldest.size;
         }
-        staged
+        Ok(staged)
+    }
+
+    /// Forgets files that nobody took for so long.
+    pub(super) fn forget_staged(&self, waited: Duration) {
+        let mut files = lock(&self.staging.files);
+        files.retain(|f| {
+            let stays = f.came.elapsed() < waited;
+            if !stays {
+                f.is_stopped.store(true, Ordering::SeqCst);
+            }
+            stays
+        });
     }
 
     pub(super) fn staged(&self, id: u32) -> Result<Arc<Staged>, ApiError> {

@@ -32,6 +32,13 @@ impl Turns {
     }
 }
 
+impl Turns {
+    /// How many works go on.
+    pub(crate) fn going_on(&self) -> usize {
+        lock(&self.going_on).len()
+    }
+}
+
 impl Turn<'_> {
     /// Whether no other work began after this one.
     pub fn is_newest(&self) -> bool {

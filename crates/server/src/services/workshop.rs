@@ -6,19 +6,21 @@ use super::session::Session;
 use super::staging::Staging;
 use super::states::OfJob;
 use super::turns::Turns;
+use super::upkeep::{budget, resident};
 use crate::error::ApiError;
 use crate::store::{self, Db};
 use crate::wire::{JobEvent, JobSummary};
 use std::collections::HashMap;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
+use std::time::{Duration, Instant};
 use tokio::sync::broadcast;
 use varichrom_core::Problem;
 use varichrom_core::drawing::{DrawingSource, Flat, Read};
 use varichrom_core::job::{History, Models};
 use varichrom_core::model::OpenMesh;
 
-/// Sessions kept open besides those in use: a large job takes hundreds of megabytes.
+/// Sessions kept open besides those in use where nobody can tell how much memory they take.
 const KEPT_OPEN: usize = 3;
 
 /// The jobs of one database, and what is open of them.
@@ -31,6 +33,10 @@ pub struct Workshop {
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
     events: broadcast::Sender<(i32, JobEvent)>,
     pub(super) staging: Staging,
+    /// Its folder.
+    data: PathBuf,
+    /// When it was opened.
+    pub(super) since: Instant,
     /// Drawings that were laid lately.
     pub(super) flats: Flats,
     /// Surveys that are going on.
@@ -44,6 +50,18 @@ struct Door {
     inside: Mutex<Option<Arc<Session>>>,
     /// How far the opening is, and its stop.
     opening: Editing,
+    /// When somebody went in last.
+    used: Mutex<Option<Instant>>,
+}
+
+impl Door {
+    /// Whether nobody uses what is inside at the moment.
+    fn is_idle(self: &Arc<Self>) -> bool {
+        let is_empty = |inside: MutexGuard<'_, Option<Arc<Session>>>| {
+            inside.as_ref().is_none_or(|s| Arc::strong_count(s) == 1)
+        };
+        Arc::strong_count(self) == 1 && self.inside.try_lock().is_ok_and(is_empty)
+    }
 }
 
 /// The data behind a lock, even after a panic elsewhere: every holder leaves it whole.
@@ -68,7 +86,9 @@ impl Workshop {
             _lock: held,
             meshes: Mutex::default(),
             events,
-            staging: Staging::default(),
+            staging: Staging::in_folder(folder)?,
+            data: folder.to_path_buf(),
+            since: Instant::now(),
             flats: Flats::default(),
             turns: Turns::default(),
         }))
@@ -102,6 +122,7 @@ impl Workshop {
                 Some(at) => sessions.remove(at).1,
                 None => Arc::default(),
             };
+            *lock(&door.used) = Some(Instant::now());
             sessions.push((id, door.clone()));
             self.close_idle(&mut sessions);
             door
@@ -166,21 +187,38 @@ impl Workshop {
         }
     }
 
-    /// Closes jobs that nobody uses, beyond those kept open.
+    /// Closes jobs that nobody uses when there is no more memory for them.
     fn close_idle(&self, sessions: &mut Vec<(i32, Arc<Door>)>) {
-        while sessions.len() > KEPT_OPEN {
+        let is_over = |open: usize| match (resident(), budget()) {
+            (Some(held), Some(budget)) => held > budget,
+            _ => open > KEPT_OPEN,
+        };
+        while sessions.len() > 1 && is_over(sessions.len()) {
             let last = sessions.len() - 1;
-            let is_idle = |(_, door): &(i32, Arc<Door>)| {
-                Arc::strong_count(door) == 1
-                    && door.inside.try_lock().is_ok_and(|inside| {
-                        inside.as_ref().is_none_or(|s| Arc::strong_count(s) == 1)
-                    })
-            };
-            match sessions[..last].iter().position(is_idle) {
+            match sessions[..last].iter().position(|(_, door)| door.is_idle()) {
                 Some(at) => drop(sessions.remove(at)),
                 None => break,
             }
         }
+    }
+
+    /// Puts jobs aside that nobody used for so long; they are opened again when somebody does.
+    pub(super) fn put_aside(&self, idle: Duration) {
+        let mut sessions = lock(&self.sessions);
+        let is_fresh = |door: &Door| lock(&door.used).is_some_and(|used| used.elapsed() < idle);
+        sessions.retain(|(_, door)| is_fresh(door) || !door.is_idle());
+    }
+
+    /// How many jobs are open.
+    pub(super) fn open_jobs(&self) -> usize {
+        lock(&self.sessions).len()
+    }
+
+    /// Makes today's copy of the database, unless it is there.
+    pub(super) fn daily_copy(&self) -> Result<(), String> {
+        let day = time::OffsetDateTime::now_utc().date().to_string();
+        let mut c = self.db.get().map_err(|e| e.to_string())?;
+        store::copies::daily(&mut c, &self.data, &day)
     }
 
     /// Plans a job and returns when its bill is on the shelf.
@@ -224,6 +262,11 @@ impl Workshop {
         self.events.subscribe()
     }
 
+    /// How many pages are told.
+    pub(super) fn listeners(&self) -> usize {
+        self.events.receiver_count()
+    }
+
     pub(super) fn tell(&self, id: i32, event: JobEvent) {
         // No receiver means no tab is open.
         let _ = self.events.send((id, event));
@@ -231,7 +274,7 @@ impl Workshop {
 }
 
 /// Takes the folder for this server alone, as long as the file is open: the lock goes with the process, however it ends.
-fn hold(folder: &Path) -> Result<std::fs::File, String> {
+pub(super) fn hold(folder: &Path) -> Result<std::fs::File, String> {
     let path = folder.join("in-use.lock");
     let file = std::fs::OpenOptions::new()
         .create(true)

@@ -1,6 +1,8 @@
 //! SQLite through Diesel. Functions take a connection and return domain types; no other module writes SQL.
 
+pub(crate) mod copies;
 pub(crate) mod desk;
+pub(crate) mod doctor;
 pub(crate) mod habits;
 pub(crate) mod jobs;
 pub(crate) mod keys;
@@ -57,6 +59,13 @@ pub(crate) fn open(file: &Path) -> Result<Db, String> {
             "a newer version of Varichrom made it; use that version, or another folder".into(),
         ));
     }
+    let faults = copies::faults(&mut first).map_err(|e| trouble(e.to_string()))?;
+    if let Some(fault) = faults.first() {
+        return Err(trouble(format!(
+            "it is damaged ({fault}); run `varichrom doctor`, or bring a copy back by `varichrom restore`"
+        )));
+    }
+    before_migrations(&mut first, file)?;
     shrinkable(&mut first).map_err(|e| trouble(e.to_string()))?;
     first
         .run_pending_migrations(MIGRATIONS)
@@ -67,6 +76,25 @@ pub(crate) fn open(file: &Path) -> Result<Db, String> {
         .connection_customizer(Box::new(Setup))
         .build(ConnectionManager::new(file.to_string_lossy()))
         .map_err(|e| trouble(e.to_string()))
+}
+
+/// Keeps a copy of a file that is about to be brought up to date.
+fn before_migrations(c: &mut SqliteConnection, file: &Path) -> Result<(), String> {
+    let trouble = |e: Box<dyn std::error::Error + Send + Sync>| e.to_string();
+    let applied = c.applied_migrations().map_err(trouble)?;
+    let pending = c.pending_migrations(MIGRATIONS).map_err(trouble)?;
+    let (Some(newest), false) = (applied.first(), pending.is_empty()) else {
+        return Ok(());
+    };
+    let folder = copies::folder(file.parent().unwrap_or(Path::new(".")));
+    std::fs::create_dir_all(&folder)
+        .map_err(|e| format!("the folder {} cannot be used: {e}", folder.display()))?;
+    let to = folder.join(format!("before-{newest}.sqlite"));
+    match to.exists() {
+        // One that was made before the same step and did not get through it.
+        true => Ok(()),
+        false => copies::write(c, &to),
+    }
 }
 
 /// Whether the file was brought up to date by a version that knows more migrations than this one.

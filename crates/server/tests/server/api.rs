@@ -195,8 +195,8 @@ async fn only_calls_from_here_are_let_in(
 #[rstest]
 #[case::none("", "/api/jobs", 403)]
 #[case::wrong("Bearer guess", "/api/jobs", 403)]
-#[case::right("Bearer s3cret", "/api/jobs", 200)]
-#[case::in_the_address("", "/api/jobs?token=s3cret", 200)]
+#[case::right("Bearer s3cret of the shop", "/api/jobs", 200)]
+#[case::in_the_address("", "/api/jobs?token=s3cret%20of%20the%20shop", 200)]
 #[tokio::test(flavor = "multi_thread")]
 async fn from_elsewhere_a_token_is_needed(
     #[case] bearer: &str,
@@ -209,7 +209,7 @@ async fn from_elsewhere_a_token_is_needed(
         varichrom_server::bind(&server.config).await.is_err(),
         "no token, no service"
     );
-    server.config.token = Some("s3cret".into());
+    server.config.token = Some("s3cret of the shop".into());
     let mut request = Request::builder()
         .uri(path)
         .header("host", "workshop.local:7360");

@@ -2,6 +2,8 @@
 
 mod api;
 mod colouring;
+mod copies;
+mod hardened;
 mod laying;
 mod loading;
 mod nothing_lost;

@@ -10,6 +10,7 @@ import { SoakField } from "./SoakField";
 import { Select } from "../../ui/Select";
 import { ColourField } from "../../ui/ColourField";
 import { freshColour, freshKey } from "./fresh";
+import { EdgeStep } from "./EdgeStep";
 import { RegionMenu } from "./RegionMenu";
 
 /** The colour regions: choose, name, recolour, give a slot, set how deep the colour goes. */
@@ -86,6 +87,7 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
               />
             </label>
             <SoakField region={r} layerMm={job.printer.layer_mm} onEdit={edit} />
+            <EdgeStep />
           </div>
         )}
       </div>

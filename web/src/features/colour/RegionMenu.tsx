@@ -1,12 +1,11 @@
 import { DropdownMenu } from "radix-ui";
 import { MoreHorizontal } from "lucide-react";
-import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import type { RegionView } from "../../api/generated/RegionView";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { mm } from "../../ui/format";
 import { Menu, MenuItem } from "../../ui/Menu";
-import { NumberField } from "../../ui/NumberField";
 import { useOf } from "../../state/useOf";
 
 const line = <DropdownMenu.Separator className="my-1 border-t border-line" />;
@@ -14,7 +13,7 @@ const line = <DropdownMenu.Separator className="my-1 border-t border-line" />;
 /** What can be done to a region as a whole. */
 export function RegionMenu({ job, region: r }: { job: JobView; region: RegionView }) {
   const { edit } = useChanges(job.id);
-  const { settings, set, alone, setAlone } = useOf(useBench, "settings", "set", "alone", "setAlone");
+  const { settings, alone, setAlone } = useOf(useBench, "settings", "alone", "setAlone");
   const by = settings.stepMm;
   const isAlone = alone !== null && "region" in alone && alone.region === r.key;
   const region = r.key;
@@ -26,20 +25,9 @@ export function RegionMenu({ job, region: r }: { job: JobView; region: RegionVie
         </button>
       }
     >
-      <div className="flex items-center justify-between gap-3 px-3 py-1 text-[12px] text-soft">
-        Edge moves by
-        <NumberField
-          label="Edge moves by"
-          value={by}
-          unit="mm"
-          digits={2}
-          width={80}
-          onCommit={(stepMm) => set({ stepMm: Math.min(limits.edgeStep.high, Math.max(limits.edgeStep.low, stepMm)) })}
-        />
-      </div>
-      <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: by })}>Grow</MenuItem>
-      <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: -by })}>Shrink</MenuItem>
-      <MenuItem onSelect={() => edit({ edit: "smooth-region", region, by_mm: by })}>Smooth the edge</MenuItem>
+      <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: by })}>Grow by {mm(by, 2)}</MenuItem>
+      <MenuItem onSelect={() => edit({ edit: "grow-region", region, by_mm: -by })}>Shrink by {mm(by, 2)}</MenuItem>
+      <MenuItem onSelect={() => edit({ edit: "smooth-region", region, by_mm: by })}>Smooth the edge by {mm(by, 2)}</MenuItem>
       {line}
       <MenuItem onSelect={() => edit({ edit: "invert-region", region })}>Invert</MenuItem>
       <MenuItem onSelect={() => edit({ edit: "give-rest", region })}>Give it all the rest</MenuItem>

@@ -46,7 +46,7 @@ export function DrawingPage({ route }: { route: DrawingRoute }) {
           </Button>
         </div>
       </header>
-      <div className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)_286px]">
+      <main className="grid min-h-0 flex-1 grid-cols-[400px_minmax(0,1fr)_286px]">
         <aside className="min-h-0 overflow-y-auto border-r border-line px-5 pb-5 pt-3.5" aria-label="What becomes of it">
           <h1 className="text-[15px] font-semibold">{view.is_picture ? "From a picture" : "From a drawing"}</h1>
           <div className="mt-1.5 flex items-center gap-2">
@@ -84,7 +84,7 @@ export function DrawingPage({ route }: { route: DrawingRoute }) {
           <ReadStrip table={table} view={view} />
         </div>
         {stacking ? <StackOutcome table={table} stacking={stacking} /> : <Outcome table={table} />}
-      </div>
+      </main>
     </div>
   );
 }

@@ -46,7 +46,7 @@ export function HandoverStage({ job }: { job: JobView }) {
         {isDrawerOpen && <SettingsDrawer job={job} className="mx-auto min-h-0 w-full max-w-[560px] border-x" />}
         <div className={`min-h-0 overflow-y-auto px-6 py-5 ${isDrawerOpen ? "hidden" : ""}`}>
           <div className="mb-4 flex items-baseline justify-between gap-4">
-            <h1 className="text-lg">Take it to the printer</h1>
+            <h2 className="text-lg">Take it to the printer</h2>
             <span className="figure truncate text-soft">
               {jets
                 ? "the machine makes its moves itself"

@@ -58,13 +58,13 @@ export function ModelCard({ job, index, model }: { job: JobView; index: number; 
   const isScaled = model.file_size.some((c, i) => Math.abs(c - (model.size_mm[i] ?? 0)) > 0.005);
   return (
     <article className="px-5 pb-6 pt-3" aria-label={model.name}>
-      <h1 className="text-[15px] font-semibold">
+      <h2 className="text-[15px] font-semibold">
         <NameField
           label="Name of the model"
           value={model.name}
           onCommit={(name) => edit({ edit: "rename-model", model: model.name, name })}
         />
-      </h1>
+      </h2>
       <p className="figure mt-1 text-[19px] font-semibold" aria-label="Size">
         <SizeLine size={model.size_mm} /> mm
       </p>

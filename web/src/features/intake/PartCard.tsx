@@ -22,13 +22,13 @@ export function PartCard({ job, model, index, part }: { job: JobView; model: Mod
         </button>
         , from {model.file}
       </p>
-      <h1 className="mt-1 text-[15px] font-semibold">
+      <h2 className="mt-1 text-[15px] font-semibold">
         <NameField
           label="Name of the part"
           value={of.name}
           onCommit={(name) => edit({ edit: "rename-part", at: { model: model.name, point: of.point, normal: of.normal }, name })}
         />
-      </h1>
+      </h2>
       <p className="figure mt-1 text-[19px] font-semibold">
         <SizeLine size={of.size_mm} /> mm
       </p>

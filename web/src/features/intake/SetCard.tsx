@@ -14,7 +14,7 @@ export function SetCard({ job }: { job: JobView }) {
   const isPlaced = job.models.some((m) => m.is_placed);
   return (
     <article className="px-5 pb-6 pt-3" aria-label="Everything">
-      <h1 className="text-[15px] font-semibold">Everything on the bed</h1>
+      <h2 className="text-[15px] font-semibold">Everything on the bed</h2>
       <p className="figure mt-1 text-[19px] font-semibold">
         <SizeLine size={job.size_mm} /> mm
       </p>

@@ -14,7 +14,7 @@ export function PartList({ job }: { job: JobView }) {
   const { edit } = useChanges(job.id);
   const { chosen, setChosen } = useOf(useBench, "chosen", "setChosen");
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
-  const list = useRef<HTMLUListElement>(null);
+  const list = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => partRows(job, closed), [job, closed]);
   const shown = rows.flatMap((r) => (r.kind === "part" ? [r.listed] : []));
   const put = (one: Listed, beside: Listed, above: boolean) => edit({ edit: "part", do: "order", at: one.at, beside: beside.at, above });
@@ -49,49 +49,52 @@ export function PartList({ job }: { job: JobView }) {
         </h2>
         <span className="figure heading">{job.part_order.length}</span>
       </div>
-      <ul className="pb-3" ref={list} role="listbox" aria-label="Parts, the higher owns shared space" aria-multiselectable>
+      <div className="pb-3" ref={list} role="grid" aria-label="Parts, the higher owns shared space" aria-multiselectable>
         {rows.map((row) =>
           row.kind === "group" ? (
-            <li
+            <div
               key={`g ${row.group.key}`}
+              role="row"
               className="flex items-center gap-1 py-1 pr-3.5 hover:bg-sheet"
               style={{ paddingLeft: 10 + 14 * row.depth }}
             >
-              <button
-                type="button"
-                aria-label={`${closed.has(row.group.key) ? "Open" : "Close"} ${row.group.name}`}
-                className="text-soft hover:text-ink"
-                onClick={() =>
-                  setClosed(
-                    new Set(closed.has(row.group.key) ? [...closed].filter((k) => k !== row.group.key) : [...closed, row.group.key]),
-                  )
-                }
-              >
-                {closed.has(row.group.key) ? <ChevronRight size={13} aria-hidden /> : <ChevronDown size={13} aria-hidden />}
-              </button>
-              <NameField
-                label={`Name of group ${row.group.name}`}
-                value={row.group.name}
-                className="font-medium"
-                onCommit={(name) => edit({ edit: "part", do: "rename-group", group: row.group.key, name })}
-              />
-              <button
-                type="button"
-                className="text-[12px] text-soft hover:text-ink"
-                title="Choose all parts of the group"
-                onClick={() => setChosen(row.parts.map((p) => p.part.key))}
-              >
-                <span className="figure">{row.parts.length}</span>
-              </button>
-              <button
-                type="button"
-                className="text-[12px] font-semibold text-plum hover:underline"
-                aria-label={`Ungroup ${row.group.name}`}
-                onClick={() => edit({ edit: "part", do: "ungroup", group: row.group.key })}
-              >
-                Ungroup
-              </button>
-            </li>
+              <span role="gridcell" className="contents">
+                <button
+                  type="button"
+                  aria-label={`${closed.has(row.group.key) ? "Open" : "Close"} ${row.group.name}`}
+                  className="text-soft hover:text-ink"
+                  onClick={() =>
+                    setClosed(
+                      new Set(closed.has(row.group.key) ? [...closed].filter((k) => k !== row.group.key) : [...closed, row.group.key]),
+                    )
+                  }
+                >
+                  {closed.has(row.group.key) ? <ChevronRight size={13} aria-hidden /> : <ChevronDown size={13} aria-hidden />}
+                </button>
+                <NameField
+                  label={`Name of group ${row.group.name}`}
+                  value={row.group.name}
+                  className="font-medium"
+                  onCommit={(name) => edit({ edit: "part", do: "rename-group", group: row.group.key, name })}
+                />
+                <button
+                  type="button"
+                  className="text-[12px] text-soft hover:text-ink"
+                  title="Choose all parts of the group"
+                  onClick={() => setChosen(row.parts.map((p) => p.part.key))}
+                >
+                  <span className="figure">{row.parts.length}</span>
+                </button>
+                <button
+                  type="button"
+                  className="text-[12px] font-semibold text-plum hover:underline"
+                  aria-label={`Ungroup ${row.group.name}`}
+                  onClick={() => edit({ edit: "part", do: "ungroup", group: row.group.key })}
+                >
+                  Ungroup
+                </button>
+              </span>
+            </div>
           ) : (
             <PartRow
               key={row.listed.part.key}
@@ -106,7 +109,7 @@ export function PartList({ job }: { job: JobView }) {
             />
           ),
         )}
-      </ul>
+      </div>
     </section>
   );
 }

@@ -39,10 +39,9 @@ export function PartRow({
   const isHidden = hidden.includes(part.key);
   const toggle = () => setHidden(isHidden ? hidden.filter((k) => k !== part.key) : [...hidden, part.key]);
   return (
-    <li
-      role="option"
+    <div
+      role="row"
       aria-selected={isChosen}
-      aria-label={part.name}
       data-row={part.key}
       tabIndex={0}
       title="Drag it, or press Alt and arrows, to move it in the list"
@@ -73,7 +72,7 @@ export function PartRow({
         style={{ background: own?.colour }}
         title={`Own region: ${own?.name ?? "none"}`}
       />
-      <span className="min-w-0 flex-1" onClick={(e) => e.stopPropagation()}>
+      <span role="gridcell" className="min-w-0 flex-1" onClick={(e) => e.stopPropagation()}>
         <NameField
           label={`Name of part ${part.name}`}
           value={part.name}
@@ -101,7 +100,7 @@ export function PartRow({
           −{part.skipped_passes.join(",")}
         </span>
       )}
-      <span className="flex shrink-0 items-center gap-1" onClick={(e) => e.stopPropagation()}>
+      <span role="gridcell" className="flex shrink-0 items-center gap-1" onClick={(e) => e.stopPropagation()}>
         <button
           type="button"
           aria-pressed={isHidden}
@@ -114,6 +113,6 @@ export function PartRow({
         </button>
         <PartMenu job={job} listed={listed} onMove={onMove} />
       </span>
-    </li>
+    </div>
   );
 }

@@ -35,7 +35,7 @@ export function JettingPlan({ job }: { job: JobView }) {
         </label>
       </div>
       <aside className="border-l border-line px-5 py-4" aria-label="Plan">
-        <h1 className="text-[15px] font-semibold">Nothing to put in order</h1>
+        <h2 className="text-[15px] font-semibold">Nothing to put in order</h2>
         <p className="mt-1 text-soft">
           All colours of a layer are laid at once: nothing is swapped, rinsed or purged. How long it takes, the machine itself will say.
         </p>

@@ -63,9 +63,9 @@ export function RehearsalPage({ job }: { job: JobView }) {
         <div className="absolute inset-0">
           <GrowingPrint job={job} data={data} rehearsal={rehearsal} />
         </div>
-        <h1 className="pointer-events-none absolute left-4 top-3 text-[15px]">
+        <h2 className="pointer-events-none absolute left-4 top-3 text-[15px]">
           Rehearsal <span className="font-normal text-soft">of {job.printer.name}</span>
-        </h1>
+        </h2>
         <div className="absolute right-4 top-2.5 flex gap-2">
           <Button onClick={again}>From the start</Button>
           <Button onClick={() => go(`/jobs/${job.id}/handover`)}>Back to Handover</Button>

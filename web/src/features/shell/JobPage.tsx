@@ -90,13 +90,16 @@ export function JobPage({
   return (
     <div className="flex h-full flex-col">
       <Header job={job.data} stage={stage} />
-      <div className="min-h-0 flex-1">
+      <main className="min-h-0 flex-1">
+        <h1 className="sr-only">
+          {job.data.name}: {stageNames[stage]}
+        </h1>
         <StageFence key={page} what={file !== undefined ? "The print file" : isRehearsal ? "Rehearsal" : stageNames[stage]}>
           <Suspense fallback={<Waiting what={`Opening ${stageNames[stage]}`} />}>
             {file !== undefined ? <SlicedPage job={job.data} file={file} /> : <View job={job.data} />}
           </Suspense>
         </StageFence>
-      </div>
+      </main>
       <Palette job={job.data} />
     </div>
   );

@@ -19,9 +19,9 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
   return (
     <aside className="flex min-h-0 flex-col overflow-y-auto border-l border-line bg-sheet px-4 pb-6" aria-label="The file">
       <div className="sticky top-0 z-10 -mx-4 border-b border-line bg-sheet px-4 pb-2.5 pt-3">
-        <h1 className="truncate text-[15px]" title={file.name}>
+        <h2 className="truncate text-[15px]" title={file.name}>
           {file.name}
-        </h1>
+        </h2>
         <p className="figure text-[12.5px] text-soft">
           {fileSize(file.bytes)} · {counted(report.layers.length, "layer")} · {counted(report.changes.length, "change")}
         </p>

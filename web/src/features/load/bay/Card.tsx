@@ -36,10 +36,11 @@ export function Card({
   const isHeld = sameEnd(joining.held, end);
   return (
     <div
-      role="button"
+      // Some hold buttons and fields of their own, so that the card itself is none.
+      role="group"
+      aria-roledescription="card to be joined by Enter"
       tabIndex={0}
-      aria-pressed={isHeld}
-      aria-label={name}
+      aria-label={isHeld ? `${name}, in hand` : name}
       data-end={JSON.stringify(end)}
       className={`absolute flex touch-none select-none items-center gap-3 rounded-[4px] border bg-sheet px-3 transition-[top] ${isHeld ? "border-plum bg-plum-tint" : edges[level]}`}
       style={{ left: column.left, width: column.width, top, height }}

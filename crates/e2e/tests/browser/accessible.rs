@@ -1,0 +1,131 @@
+//! Every stage, tab and dialog looked over by axe-core, which knows the rules of WCAG: nothing may be found.
+
+use anyhow::{Context, Result, ensure};
+use fantoccini::{Client, Locator};
+use serde_json::{Value, json};
+use std::path::Path;
+use std::time::Duration;
+use varichrom_demo::{box_mesh, stl};
+use varichrom_e2e::{BenchJob, Desk, chord, click};
+
+/// What axe-core finds in the page, or in an element of it.
+async fn found(client: &Client, within: Option<&str>) -> Result<Value> {
+    let axe =
+        Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
+    let axe = std::fs::read_to_string(&axe).context("axe-core: run `npm install` in web")?;
+    let script = format!(
+        "{axe}; const [within] = arguments; window.axeFound = null; \
+         axe.run(within ? document.querySelector(within) : document, {{ resultTypes: ['violations'] }}).then( \
+         r => window.axeFound = r.violations.map(v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html.slice(0, 200)).join(' ; ')), \
+         e => window.axeFound = [String(e)]);"
+    );
+    client.execute(&script, vec![json!(within)]).await?;
+    for _ in 0..300 {
+        let found = client.execute("return window.axeFound", Vec::new()).await?;
+        if !found.is_null() {
+            return Ok(found);
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    anyhow::bail!("axe-core does not end")
+}
+
+async fn nothing_in(client: &Client, what: &str, within: Option<&str>) -> Result<()> {
+    let found = found(client, within).await?;
+    ensure!(found == json!([]), "{what}: {found:#}");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn no_stage_tab_or_dialog_breaks_a_rule() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    // The checker itself finds what is wrong.
+    client.goto("data:text/html,<img src=x><input>").await?;
+    ensure!(
+        found(client, None).await? != json!([]),
+        "axe-core finds nothing anywhere"
+    );
+    client.goto(&app.url).await?;
+    client.wait().for_element(Locator::Css("main h1")).await?;
+    nothing_in(client, "the empty shelf", None).await?;
+    let block = stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block");
+    let job = BenchJob::of(app, "block.stl", block).await?;
+    job.add("lid", "#c02020").await?;
+    let model = job.get("").await?["models"][0]["name"].clone();
+    let at = json!({ "model": model, "point": [20.0, 10.0, 20.0], "normal": [0.0, 0.0, 1.0] });
+    job.edit(json!({ "edit": "give-patch", "region": "lid", "at": at, "crease_deg": 30 }))
+        .await?;
+    job.open(client).await?;
+    let id = client
+        .current_url()
+        .await?
+        .path()
+        .split('/')
+        .nth(2)
+        .context("a job")?
+        .to_string();
+    for stage in ["intake", "colour", "load", "plan", "handover", "rehearsal"] {
+        client
+            .goto(&format!("{}/jobs/{id}/{stage}", app.url))
+            .await?;
+        client.wait().for_element(Locator::Css("main")).await?;
+        tokio::time::sleep(Duration::from_secs(2)).await;
+        nothing_in(client, stage, None).await?;
+        let tabs = client
+            .find_all(Locator::Css("main [role='tab']"))
+            .await?
+            .len();
+        for n in 1..=tabs {
+            click(client, &format!("(//main//*[@role='tab'])[{n}]")).await?;
+            tokio::time::sleep(Duration::from_millis(700)).await;
+            nothing_in(client, &format!("tab {n} of {stage}"), None).await?;
+        }
+    }
+    // What lies over the page hides it, and is looked at by itself.
+    let over = [
+        (
+            "load",
+            "//button[normalize-space(.)='Spool']",
+            "[role='dialog']",
+        ),
+        (
+            "plan",
+            "//button[contains(@aria-label, 'table')]",
+            "[role='dialog']",
+        ),
+        ("colour", "//button[@aria-label='View']", "[role='menu']"),
+        (
+            "colour",
+            "//button[@aria-label='More for lid']",
+            "[role='menu']",
+        ),
+        ("colour", "//*[@role='combobox']", "[role='listbox']"),
+    ];
+    for (stage, opens, what) in over {
+        client
+            .goto(&format!("{}/jobs/{id}/{stage}", app.url))
+            .await?;
+        click(client, opens).await?;
+        client.wait().for_element(Locator::Css(what)).await?;
+        nothing_in(client, opens, Some(what)).await?;
+    }
+    client
+        .goto(&format!("{}/jobs/{id}/colour", app.url))
+        .await?;
+    client.wait().for_element(Locator::Css("main")).await?;
+    const CONTROL: char = '\u{e009}';
+    chord(client, &[CONTROL, 'k']).await?;
+    client
+        .wait()
+        .for_element(Locator::Css("[role='dialog'] input"))
+        .await?;
+    nothing_in(client, "the palette", Some("[role='dialog']")).await?;
+    client.goto(&app.url).await?;
+    client
+        .wait()
+        .for_element(Locator::XPath("//main//a[contains(., 'Block')]"))
+        .await?;
+    nothing_in(client, "the shelf", None).await?;
+    Ok(())
+}

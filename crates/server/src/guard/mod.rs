@@ -1,0 +1,140 @@
+//! Who may call: the right host, the right page, and a token where one is asked for.
+
+mod headers;
+mod people;
+mod tokens;
+
+pub(crate) use headers::headers;
+pub(crate) use people::Caller;
+pub use people::{May, Person, read_people};
+pub use tokens::{SHORTEST_TOKEN, token_in_address};
+
+use crate::app::Config;
+use crate::error::ApiError;
+use crate::serving::Peer;
+use axum::extract::{Request, State};
+use axum::http::{HeaderMap, HeaderValue, Method, header};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use std::net::{IpAddr, Ipv4Addr};
+use std::sync::Arc;
+use tokens::{Known, Wrong};
+
+/// What a call is measured against.
+pub(crate) struct Guard {
+    /// Host names a call may be addressed to; empty means any (then the token decides).
+    hosts: Vec<String>,
+    /// Those who are let in; empty means anybody.
+    known: Known,
+    wrong: Wrong,
+    /// Whether callers come over TLS, so that the cookie never goes out without.
+    is_secure: bool,
+}
+
+impl Guard {
+    pub(crate) fn new(config: &Config) -> Guard {
+        let mut hosts = Vec::new();
+        if config.address.is_loopback() {
+            hosts = ["localhost", "127.0.0.1", "[::1]"]
+                .map(String::from)
+                .to_vec();
+            if let IpAddr::V4(own) = config.address {
+                hosts.push(own.to_string());
+            }
+        }
+        hosts.extend(config.hosts.iter().map(|h| h.to_ascii_lowercase()));
+        Guard {
+            hosts,
+            known: Known::new(config),
+            wrong: Wrong::default(),
+            is_secure: config.tls.is_some(),
+        }
+    }
+
+    /// Who calls.
+    ///
+    /// # Errors
+    /// If the call is addressed to another host, comes from a page of another site, or has no good token.
+    fn check(&self, request: &Request, peer: IpAddr) -> Result<Caller, ApiError> {
+        let headers = request.headers();
+        let host = one_host(headers)?;
+        if !self.hosts.is_empty()
+            && !self
+                .hosts
+                .iter()
+                .any(|h| h == &name_of(host).to_ascii_lowercase())
+        {
+            return Err(ApiError::NotLetIn("it is addressed to another host"));
+        }
+        let text = |name| {
+            headers
+                .get(name)
+                .and_then(|v: &HeaderValue| v.to_str().ok())
+        };
+        // A page of another site may not call, even from this machine's browser.
+        if let Some(origin) = text(header::ORIGIN) {
+            let from = origin.split_once("://").map_or(origin, |(_, rest)| rest);
+            if from != host {
+                return Err(ApiError::NotLetIn("it comes from another site"));
+            }
+        }
+        // Pictures and forms of another site send no origin, but browsers say where they stand. Links to pages are fine.
+        let is_call = request.uri().path().starts_with("/api/") || request.method() != Method::GET;
+        let site = text(header::HeaderName::from_static("sec-fetch-site"));
+        if is_call && matches!(site, Some("cross-site" | "same-site")) {
+            return Err(ApiError::NotLetIn("it comes from another site"));
+        }
+        let caller = self
+            .known
+            .caller(headers, request.uri().query(), peer, &self.wrong)?;
+        caller.check_may(request.method(), request.uri().path())?;
+        Ok(caller)
+    }
+}
+
+/// The one host a call names.
+fn one_host(headers: &HeaderMap) -> Result<&str, ApiError> {
+    let mut lines = headers.get_all(header::HOST).iter();
+    let host = lines.next().map_or(Ok(""), |h| h.to_str());
+    match (host, lines.next()) {
+        (Ok(host), None) => Ok(host),
+        _ => Err(ApiError::NotLetIn(
+            "it does not say plainly which host it is for",
+        )),
+    }
+}
+
+/// Host name without its port.
+fn name_of(host: &str) -> &str {
+    match host.rsplit_once(':') {
+        Some((name, port)) if port.bytes().all(|b| b.is_ascii_digit()) => name,
+        _ => host,
+    }
+}
+
+/// Lets a call through or says why not. A good token in the address is kept as a cookie for the calls that follow.
+pub(crate) async fn guard(
+    State(guard): State<Arc<Guard>>,
+    mut request: Request,
+    next: Next,
+) -> Response {
+    // Without a connection, as in tests, the call comes from this machine.
+    let peer = request.extensions().get::<Peer>();
+    let peer = peer.map_or(IpAddr::V4(Ipv4Addr::LOCALHOST), |p| p.0);
+    let caller = match guard.check(&request, peer) {
+        Ok(caller) => caller,
+        Err(refused) => return refused.into_response(),
+    };
+    let cookie = tokens::of_query(request.uri().query()).map(|token| {
+        let secure = if guard.is_secure { "; Secure" } else { "" };
+        let token = token_in_address(&token);
+        format!("varichrom={token}; HttpOnly; SameSite=Strict; Path=/{secure}")
+    });
+    request.extensions_mut().insert(caller);
+    let mut response = next.run(request).await;
+    let cookie = cookie.filter(|_| guard.known.asks());
+    if let Some(Ok(value)) = cookie.map(|c| c.parse()) {
+        response.headers_mut().insert(header::SET_COOKIE, value);
+    }
+    response
+}

@@ -1,0 +1,49 @@
+//! What a server does by itself from time to time: puts aside what nobody uses, forgets what nobody took, and keeps a copy.
+
+use super::workshop::Workshop;
+use std::sync::Arc;
+use std::time::Duration;
+
+/// Jobs that nobody used for so long are put aside.
+pub(super) const IDLE: Duration = Duration::from_secs(600);
+/// Files on their way in are forgotten after so long.
+pub(super) const WAITED: Duration = Duration::from_secs(3600);
+/// Time between two rounds.
+const ROUND: Duration = Duration::from_secs(20);
+
+/// Memory that this process holds at the moment, bytes; none where it cannot be told.
+pub(crate) fn resident() -> Option<u64> {
+    const PAGE: u64 = 4096;
+    let text = std::fs::read_to_string("/proc/self/statm").ok()?;
+    let pages: u64 = text.split_whitespace().nth(1)?.parse().ok()?;
+    Some(pages * PAGE)
+}
+
+/// Memory that jobs may take before those that nobody uses are put aside: half of what the machine has.
+pub(super) fn budget() -> Option<u64> {
+    let text = std::fs::read_to_string("/proc/meminfo").ok()?;
+    let line = text.lines().find(|l| l.starts_with("MemTotal:"))?;
+    let kib: u64 = line.split_whitespace().nth(1)?.parse().ok()?;
+    Some(kib * 1024 / 2)
+}
+
+impl Workshop {
+    /// One round.
+    fn keep_up(&self) {
+        self.put_aside(IDLE);
+        self.forget_staged(WAITED);
+        if let Err(e) = self.daily_copy() {
+            tracing::warn!("no copy of today could be made: {e}");
+        }
+    }
+
+    /// Rounds for as long as the workshop stands.
+    pub(crate) async fn upkeep(self: Arc<Self>) {
+        loop {
+            let workshop = self.clone();
+            // A round that fails is made up for by the next.
+            let _ = tokio::task::spawn_blocking(move || workshop.keep_up()).await;
+            tokio::time::sleep(ROUND).await;
+        }
+    }
+}
