@@ -91,7 +91,7 @@ function RegionRow({ job, region: r, plan }: { job: JobView; region: RegionView;
           </div>
         )}
       </div>
-      <span onClick={(e) => e.stopPropagation()} className="flex shrink-0 flex-col items-end gap-1">
+      <span onClick={(e) => e.stopPropagation()} className="flex shrink-0 flex-col items-end gap-1 self-start">
         {job.machine.jets ? (
           <span className="w-11" />
         ) : (
