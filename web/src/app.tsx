@@ -1,5 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Shelf } from "./features/shelf/Shelf";
+import { StatusPage } from "./features/status/StatusPage";
+import { WordsPage } from "./features/words/WordsPage";
 import { Notice } from "./features/shell/Notice";
 import { useRoute } from "./state/route";
 import { Waiting } from "./ui/states";
@@ -14,6 +16,8 @@ export function App() {
     <>
       <Suspense fallback={<Waiting what="Opening" />}>
         {route.page === "shelf" && <Shelf />}
+        {route.page === "status" && <StatusPage />}
+        {route.page === "words" && <WordsPage />}
         {route.page === "job" && (
           <JobPage key={route.id} id={route.id} stage={route.stage} isRehearsal={route.isRehearsal ?? false} file={route.file} />
         )}

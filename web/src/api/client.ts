@@ -14,6 +14,8 @@ import type { Flatwork } from "./generated/Flatwork";
 import type { Desk } from "./generated/Desk";
 import type { Edit } from "./generated/Edit";
 import type { JobSummary } from "./generated/JobSummary";
+import type { Shelving } from "./generated/Shelving";
+import type { StatusView } from "./generated/StatusView";
 import type { FlatView } from "./generated/FlatView";
 import type { GivenDrawing } from "./generated/GivenDrawing";
 import type { LayDrawing } from "./generated/LayDrawing";
@@ -186,7 +188,12 @@ export const api = {
   undo: (id: number) => json<JobView>(`jobs/${id}/undo`, post()),
   redo: (id: number) => json<JobView>(`jobs/${id}/redo`, post()),
   openProject: (file: File) => json<JobSummary>(`jobs?file=${encodeURIComponent(file.name)}`, { method: "POST", body: file }),
-  remove: (id: number) => call(`jobs/${id}`, { method: "DELETE" }),
+  bin: () => json<JobSummary[]>("bin"),
+  status: () => json<StatusView>("status"),
+  remove: (id: number, isForGood = false) => call(`jobs/${id}${isForGood ? "?for_good=true" : ""}`, { method: "DELETE" }),
+  bringBack: (id: number) => call(`jobs/${id}/back`, { method: "POST" }),
+  duplicate: (id: number) => json<JobSummary>(`jobs/${id}/duplicate`, { method: "POST" }),
+  shelve: (id: number, to: Shelving) => call(`jobs/${id}/shelving`, { ...sent(to), method: "PUT" }),
   mesh: async (id: number, model: number) => (await call(`jobs/${id}/models/${model}/mesh`)).arrayBuffer(),
   /** Regions of all facets, and the triangles of divided ones, of the same revision. */
   labels: async (id: number, model: number) => {

@@ -19,12 +19,15 @@ import type { PlanView } from "./generated/PlanView";
 
 export const keys = {
   shelf: ["shelf"] as const,
+  bin: ["bin"] as const,
   rack: ["rack"] as const,
   job: (id: number) => ["job", id] as const,
   plan: (id: number) => ["plan", id] as const,
   labels: (id: number, model: number) => ["labels", id, model] as const,
 };
 
+export const useBin = (isShown: boolean) => useQuery({ queryKey: keys.bin, queryFn: api.bin, staleTime: 0, enabled: isShown });
+export const useStatus = () => useQuery({ queryKey: ["status"], queryFn: api.status, refetchInterval: 2000 });
 export const useShelf = () => useQuery({ queryKey: keys.shelf, queryFn: api.shelf, staleTime: 0 });
 
 export const useRack = () => useQuery({ queryKey: keys.rack, queryFn: api.rack });

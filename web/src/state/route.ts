@@ -21,6 +21,8 @@ export interface DrawingRoute {
 export type Route =
   | DrawingRoute
   | { page: "shelf" }
+  | { page: "status" }
+  | { page: "words" }
   | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean; file?: number }
   | { page: "run-sheet"; id: number };
 
@@ -30,6 +32,8 @@ function parse(path: string): Route {
     const [job, model, staged] = drawing.slice(1).map((n) => (n === undefined ? undefined : Number(n)));
     return { page: "drawing", staged: staged ?? 0, job, model };
   }
+  if (path === "/status") return { page: "status" };
+  if (path === "/words") return { page: "words" };
   const [, jobs, id, rest, file] = path.split("/");
   if (jobs === "jobs" && id && /^\d+$/.test(id)) {
     if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };

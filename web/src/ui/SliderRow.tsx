@@ -1,9 +1,10 @@
 import { Slider } from "radix-ui";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 
 /** A named slider with its value at hand; told while it is dragged only if asked, else when it is let go. */
 export function SliderRow({
   label,
+  name,
   value,
   min,
   max,
@@ -15,6 +16,8 @@ export function SliderRow({
   note,
 }: {
   label: string;
+  /** How the label is shown, where it is more than words. */
+  name?: ReactNode;
   value: number;
   min: number;
   max: number;
@@ -35,7 +38,7 @@ export function SliderRow({
   return (
     <div>
       <div className="flex justify-between">
-        <span>{label}</span>
+        <span>{name ?? label}</span>
         <span className="figure text-soft">
           {shown.toFixed(digits)}
           {unit}

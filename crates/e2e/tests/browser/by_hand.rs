@@ -3,7 +3,7 @@
 use anyhow::{Context, Result};
 use fantoccini::{Client, Locator};
 use std::time::Duration;
-use varichrom_e2e::{App, Browser, chord, press, wait_for, wait_for_text};
+use varichrom_e2e::{App, Browser, chord, click, press, type_into, wait_for, wait_for_text};
 
 const BILL: &str = "[aria-label='If printed now']";
 const REGIONS: &str = "[aria-label='Colour regions']";
@@ -178,12 +178,13 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
         .click()
         .await?;
     wait_for_text(client, "[aria-label='Bench'] [role='status']", "Region 2").await?;
-    let more = Locator::Css("[aria-label='Parts'] li:nth-child(2) button[aria-label^='More']");
+    let more =
+        Locator::Css("[aria-label='Parts'] [role='row']:nth-child(2) button[aria-label^='More']");
     let (x, y, w, h) = client.find(more).await?.rectangle().await?;
     press(client, x + w / 2.0, y + h / 2.0).await?;
     let give = Locator::XPath("//*[@role='menuitem'][.='Give to Region 2']");
     client.wait().for_element(give).await?.click().await?;
-    let own = "[aria-label='Parts'] li:nth-child(2) [title^='Own region']";
+    let own = "[aria-label='Parts'] [role='row']:nth-child(2) [title^='Own region']";
     for _ in 0..100 {
         let title = client.find(Locator::Css(own)).await?.attr("title").await?;
         if title.as_deref() == Some("Own region: Region 2") {
@@ -196,23 +197,59 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
 
     client.goto(&app.url).await?;
     wait_for_text(client, "main", "Signal tiles, set").await?;
-    let delete = Locator::Css("[aria-label='Delete Signal tiles, set of four']");
-    client.find(delete).await?.click().await?;
-    wait_for_text(client, "[role='alertdialog']", "go for good").await?;
-    client
-        .find(Locator::XPath("//button[.='Keep it']"))
-        .await?
-        .click()
-        .await?;
-    wait_for_text(client, "main", "Signal tiles, set").await?;
-    client.find(delete).await?.click().await?;
-    wait_for_text(client, "[role='alertdialog']", "go for good").await?;
-    let sure = Locator::XPath("//*[@role='alertdialog']//button[.='Delete']");
-    client.find(sure).await?.click().await?;
+    click(
+        client,
+        "//button[@aria-label='More for Signal tiles, set of four']",
+    )
+    .await?;
+    click(client, "//*[@role='menuitem'][.='Delete']").await?;
     wait_for(client, "main", |t| {
         !t.contains("Signal tiles, set") && t.contains("Pier light")
     })
     .await?;
+    click(client, "//button[.='Bring back']").await?;
+    wait_for_text(client, "main", "Signal tiles, set").await?;
+    // A copy of it is a job of its own, tagged and found by its tag.
+    click(
+        client,
+        "//button[@aria-label='More for Signal tiles, set of four']",
+    )
+    .await?;
+    click(client, "//*[@role='menuitem'][.='Duplicate']").await?;
+    wait_for_text(client, "main", "Signal tiles, set of four 2").await?;
+    click(
+        client,
+        "//input[@aria-label='Choose Signal tiles, set of four 2']",
+    )
+    .await?;
+    click(client, "//button[.='Tag…']").await?;
+    type_into(client, "Tags for all chosen", "club, gifts").await?;
+    wait_for_text(client, "main", "club, gifts").await?;
+    type_into(client, "Look for jobs", "GIFTS four").await?;
+    wait_for(client, "main", |t| {
+        t.contains("set of four 2") && !t.contains("Pier light")
+    })
+    .await?;
+    type_into(client, "Look for jobs", "pier").await?;
+    wait_for_text(client, "main", "Pier light").await?;
+    type_into(client, "Look for jobs", " ").await?;
+    // Deleted, it lies in the bin and can be brought back from there.
+    delete_copy(client).await?;
+    click(client, "//*[@aria-label='Where to look']//button[.='Bin']").await?;
+    wait_for_text(client, "main", "set of four 2").await?;
+    click(client, "//main//button[.='Bring back']").await?;
+    wait_for_text(client, "main", "The bin is empty").await?;
     browser.client.clone().close().await?;
+    Ok(())
+}
+
+async fn delete_copy(client: &Client) -> Result<()> {
+    click(
+        client,
+        "//button[@aria-label='More for Signal tiles, set of four 2']",
+    )
+    .await?;
+    click(client, "//*[@role='menuitem'][.='Delete']").await?;
+    wait_for(client, "main", |t| !t.contains("set of four 2")).await?;
     Ok(())
 }

@@ -5,6 +5,7 @@ mod by_hand;
 mod colour_tools;
 mod colour_views;
 mod drawing;
+mod ease;
 mod held;
 mod intake;
 mod laying;

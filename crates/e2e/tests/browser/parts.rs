@@ -177,7 +177,7 @@ async fn letters_are_inlaid_a_tile_is_sunk_and_shells_are_split() -> Result<()> 
     let job = BenchJob::of(app, "posts.stl", stl(&posts, "posts")).await?;
     job.open(client).await?;
     look_from(client, "above").await?;
-    let row = |n: usize| format!("//*[@aria-label='Parts']//li[{n}]");
+    let row = |n: usize| format!("//*[@aria-label='Parts']//*[@role='row'][{n}]");
     click(
         client,
         &format!("{}//span[contains(@title, 'Own region')]", row(1)),
@@ -260,7 +260,9 @@ async fn overlaps_change_owner_are_cut_and_the_list_is_ordered_grouped_and_locke
 
     // The list by keyboard: the first part goes one down.
     let first = client
-        .find(Locator::XPath("//*[@aria-label='Parts']//li[1]"))
+        .find(Locator::XPath(
+            "//*[@aria-label='Parts']//*[@role='row'][1]",
+        ))
         .await?;
     client
         .execute("arguments[0].focus()", vec![serde_json::to_value(&first)?])

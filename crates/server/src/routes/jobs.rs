@@ -3,8 +3,8 @@
 use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
-use crate::extract::{Path, Query};
-use crate::wire::{JobSummary, JobView};
+use crate::extract::{JsonBody, Path, Query};
+use crate::wire::{JobSummary, JobView, Shelving};
 use axum::Json;
 use axum::body::{Body, Bytes};
 use axum::extract::State;
@@ -55,13 +55,62 @@ pub(crate) async fn show(
         .map(Json)
 }
 
-/// Takes a job off the shelf for good.
-#[utoipa::path(delete, path = "/api/jobs/{id}", responses((status = 204), (status = 404)))]
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(crate) struct Deleting {
+    /// Whether it goes for good instead of into the bin.
+    #[serde(default)]
+    for_good: bool,
+}
+
+/// Takes a job off the shelf: into the bin, from where it can be brought back for 30 days, or for good.
+#[utoipa::path(delete, path = "/api/jobs/{id}", params(Deleting), responses((status = 204), (status = 404)))]
 pub(crate) async fn delete(
     State(app): State<AppState>,
     Path(id): Path<i32>,
+    Query(how): Query<Deleting>,
 ) -> Result<StatusCode, ApiError> {
-    off_thread(move || app.workshop.delete(id)).await?;
+    off_thread(move || match how.for_good {
+        true => app.workshop.delete_for_good(id),
+        false => app.workshop.delete(id),
+    })
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Jobs that were deleted and can be brought back, the latest changed first.
+#[utoipa::path(get, path = "/api/bin", responses((status = 200, body = Vec<JobSummary>)))]
+pub(crate) async fn bin(State(app): State<AppState>) -> Result<Json<Vec<JobSummary>>, ApiError> {
+    off_thread(move || app.workshop.bin()).await.map(Json)
+}
+
+/// Brings a deleted job back.
+#[utoipa::path(post, path = "/api/jobs/{id}/back", responses((status = 204), (status = 404)))]
+pub(crate) async fn back(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || app.workshop.bring_back(id)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Makes a second job like one.
+#[utoipa::path(post, path = "/api/jobs/{id}/duplicate", responses((status = 201, body = JobSummary), (status = 404), (status = 422)))]
+pub(crate) async fn duplicate(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<(StatusCode, Json<JobSummary>), ApiError> {
+    let copy = off_thread(move || app.workshop.duplicate(id)).await?;
+    Ok((StatusCode::CREATED, Json(copy)))
+}
+
+/// Tags a job, and puts it away or back.
+#[utoipa::path(put, path = "/api/jobs/{id}/shelving", request_body = Shelving, responses((status = 204), (status = 404), (status = 422)))]
+pub(crate) async fn shelve(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(to): JsonBody<Shelving>,
+) -> Result<StatusCode, ApiError> {
+    off_thread(move || app.workshop.shelve(id, to)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

@@ -4,7 +4,7 @@ use super::off_thread;
 use crate::app::AppState;
 use crate::error::ApiError;
 use crate::guard::Caller;
-use crate::services::StatusView;
+use crate::wire::StatusView;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;

@@ -109,7 +109,7 @@ impl Workshop {
             }
             let mut gone = before.iter().filter(|s| rack.iter().all(|r| r.id != s.id));
             if gone.clone().next().is_some() {
-                let shelf = shelf_of(store::jobs::list(c)?);
+                let shelf = shelf_of(store::jobs::list(c, false)?);
                 for job in shelf {
                     let is_used = |s: &&Spool| job.spools.iter().any(|(id, _)| *id == s.id);
                     if let Some(spool) = gone.find(is_used) {

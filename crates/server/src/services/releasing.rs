@@ -201,6 +201,16 @@ impl Workshop {
     }
 }
 
+/// Jobs that are released as they stand.
+pub(super) fn released_jobs(all: &[store::looks::SaidOf]) -> std::collections::BTreeSet<i32> {
+    let is_released =
+        |revision, looks: &[Look]| state_of(looks, revision).0 == ReleaseState::Released;
+    let released = all
+        .iter()
+        .filter(|(_, _, revision, looks)| is_released(*revision, looks));
+    released.map(|(id, ..)| *id).collect()
+}
+
 /// How far the release of a revision is, and by which word.
 fn state_of(looks: &[Look], revision: u32) -> (ReleaseState, Option<Look>) {
     let words = looks

@@ -315,7 +315,8 @@ impl Session {
                 .map(|b| b.time_s)
                 .filter(|_| !job.printer.profile().jets),
             spools,
-            trouble: None,
+            wasted_share: bill.map(|b| b.wasted_share).filter(|s| s.is_finite()),
+            ..JobSummary::default()
         }
     }
 

@@ -4,40 +4,7 @@ use super::upkeep::{budget, resident};
 use super::workshop::Workshop;
 use crate::error::ApiError;
 use crate::store;
-use serde::Serialize;
-use ts_rs::TS;
-use utoipa::ToSchema;
-
-/// How the server is.
-#[derive(Debug, Clone, PartialEq, Serialize, TS, ToSchema)]
-pub(crate) struct StatusView {
-    /// Version of the program, with the commit it was built from.
-    pub version: String,
-    /// Seconds since it was started.
-    #[ts(type = "number")]
-    pub up_s: u64,
-    /// Jobs on the shelf.
-    pub jobs: usize,
-    /// Jobs that are open.
-    pub open_jobs: usize,
-    /// Plans, surveys and trials that go on.
-    pub works: usize,
-    /// Files that wait to be taken.
-    pub waiting_files: usize,
-    /// Their bytes.
-    #[ts(type = "number")]
-    pub waiting_bytes: u64,
-    /// Pages that are told of changes.
-    pub listeners: usize,
-    /// Memory the process holds, bytes; none where it cannot be told.
-    #[ts(type = "number | null")]
-    pub memory_bytes: Option<u64>,
-    /// Memory over which idle jobs are put aside, bytes.
-    #[ts(type = "number | null")]
-    pub memory_budget_bytes: Option<u64>,
-    /// Whether the database answers.
-    pub is_store_sound: bool,
-}
+use crate::wire::StatusView;
 
 impl Workshop {
     /// How the server is.
@@ -46,7 +13,7 @@ impl Workshop {
             .db
             .get()
             .map_err(ApiError::from)
-            .and_then(|mut c| Ok(store::jobs::list(&mut c)?.len()));
+            .and_then(|mut c| Ok(store::jobs::list(&mut c, false)?.len()));
         let (waiting_files, waiting_bytes) = self.staging.waiting();
         Ok(StatusView {
             version: version.into(),

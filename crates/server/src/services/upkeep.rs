@@ -32,6 +32,9 @@ impl Workshop {
     fn keep_up(&self) {
         self.put_aside(IDLE);
         self.forget_staged(WAITED);
+        if let Err(e) = self.empty_bin() {
+            tracing::warn!("the bin could not be emptied: {e}");
+        }
         if let Err(e) = self.daily_copy() {
             tracing::warn!("no copy of today could be made: {e}");
         }

@@ -94,11 +94,6 @@ impl Workshop {
         }))
     }
 
-    /// The shelf, the latest changed job first.
-    pub fn shelf(&self) -> Result<Vec<JobSummary>, ApiError> {
-        Ok(shelf_of(store::jobs::list(&mut *self.db.get()?)?))
-    }
-
     /// Plans of all open jobs are made anew: what they print with has changed.
     pub(super) fn replan_all(self: &Arc<Self>) {
         for session in self.open_sessions() {
@@ -230,12 +225,8 @@ impl Workshop {
         Ok(())
     }
 
-    /// Takes a job off the shelf for good.
-    pub(crate) fn delete(&self, id: i32) -> Result<(), ApiError> {
-        let mut c = self.db.get()?;
-        if !store::jobs::delete(&mut c, id)? {
-            return Err(ApiError::NotFound("job"));
-        }
+    /// Closes a job that is no longer there.
+    pub(super) fn close(&self, id: i32) {
         let door = {
             let mut sessions = lock(&self.sessions);
             let at = sessions.iter().position(|s| s.0 == id);
@@ -244,10 +235,6 @@ impl Workshop {
         if let Some(session) = door.and_then(|door| lock(&door.inside).take()) {
             session.stop();
         }
-        if let Err(e) = store::shrink(&mut c) {
-            tracing::warn!("the room of job {id} is not given back yet: {e}");
-        }
-        Ok(())
     }
 
     /// Remembers an opened mesh for as long as a job holds it.
@@ -308,6 +295,10 @@ pub(super) fn shelf_of(lines: Vec<store::jobs::StoredLine>) -> Vec<JobSummary> {
         };
         summary.id = line.id;
         summary.name = line.name;
+        summary.tags = serde_json::from_str(&line.tags).unwrap_or_default();
+        summary.is_archived = line.is_archived;
+        summary.runs = line.runs;
+        summary.changed_s = line.changed_s;
         summary
     };
     lines.into_iter().map(read).collect()

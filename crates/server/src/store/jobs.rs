@@ -19,6 +19,13 @@ pub(crate) struct StoredLine {
     pub(crate) id: i32,
     pub(crate) name: String,
     pub(crate) summary: String,
+    /// JSON.
+    pub(crate) tags: String,
+    pub(crate) is_archived: bool,
+    /// How often it was printed.
+    pub(crate) runs: i32,
+    /// Seconds since 1970.
+    pub(crate) changed_s: i64,
 }
 
 /// Where a job's history stands after a change.
@@ -43,22 +50,42 @@ pub(crate) fn to_json(edit: &Edit) -> QueryResult<String> {
     serde_json::to_string(edit).map_err(|e| diesel::result::Error::SerializationError(Box::new(e)))
 }
 
-/// All jobs, the latest changed first.
-pub(crate) fn list(c: &mut SqliteConnection) -> QueryResult<Vec<StoredLine>> {
-    let rows: Vec<(i32, String, String)> = jobs::table
-        .select((jobs::id, jobs::name, jobs::summary))
+/// All jobs, or those in the bin; the latest changed first.
+pub(crate) fn list(c: &mut SqliteConnection, is_binned: bool) -> QueryResult<Vec<StoredLine>> {
+    type Row = (i32, String, String, String, bool, i32, i64);
+    let changed_s = diesel::dsl::sql::<diesel::sql_types::BigInt>(
+        "CAST(strftime('%s', changed_at) AS INTEGER)",
+    );
+    let rows: Vec<Row> = jobs::table
+        .filter(jobs::deleted_at.is_not_null().eq(is_binned))
+        .select((
+            jobs::id,
+            jobs::name,
+            jobs::summary,
+            jobs::tags,
+            jobs::is_archived,
+            jobs::runs,
+            changed_s,
+        ))
         .order((jobs::changed_at.desc(), jobs::id.desc()))
         .load(c)?;
-    Ok(rows
-        .into_iter()
-        .map(|(id, name, summary)| StoredLine { id, name, summary })
-        .collect())
+    let line = |(id, name, summary, tags, is_archived, runs, changed_s)| StoredLine {
+        id,
+        name,
+        summary,
+        tags,
+        is_archived,
+        runs,
+        changed_s,
+    };
+    Ok(rows.into_iter().map(line).collect())
 }
 
 /// A job with all its edits.
 pub(crate) fn load(c: &mut SqliteConnection, id: i32) -> QueryResult<Option<StoredJob>> {
     let row: Option<(i32, i32, i32)> = jobs::table
         .find(id)
+        .filter(jobs::deleted_at.is_null())
         .select((jobs::head, jobs::floor, jobs::revision))
         .first(c)
         .optional()?;
@@ -241,7 +268,8 @@ diesel::define_sql_function! {
 
 /// Whether there is such a job.
 pub(crate) fn exists(c: &mut SqliteConnection, id: i32) -> QueryResult<bool> {
-    diesel::select(diesel::dsl::exists(jobs::table.find(id))).get_result(c)
+    let there = jobs::table.find(id).filter(jobs::deleted_at.is_null());
+    diesel::select(diesel::dsl::exists(there)).get_result(c)
 }
 
 /// Whether a file is in the store.

@@ -70,6 +70,7 @@ pub(crate) type SaidOf = (i32, String, u32, Vec<Look>);
 pub(crate) fn by_job(c: &mut SqliteConnection) -> QueryResult<Vec<SaidOf>> {
     let rows: Vec<(i32, String, i32, i32, String, i64)> = looks::table
         .inner_join(jobs::table)
+        .filter(jobs::deleted_at.is_null())
         .order((looks::job_id.asc(), looks::id.asc()))
         .select((
             jobs::id,

@@ -12,6 +12,7 @@ pub(crate) mod rack;
 pub(crate) mod revisions;
 pub(crate) mod runs;
 mod schema;
+pub(crate) mod shelving;
 pub(crate) mod sliced;
 pub(crate) mod states;
 

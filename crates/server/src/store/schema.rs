@@ -17,6 +17,9 @@ diesel::table! {
         changed_at -> Timestamp,
         revision -> Integer,
         runs -> Integer,
+        tags -> Text,
+        is_archived -> Bool,
+        deleted_at -> Nullable<Timestamp>,
     }
 }
 

@@ -49,6 +49,8 @@ pub fn export_types(folder: &Path) -> Result<(), ExportError> {
         SentView,
         SetSpeed,
         WaitingJob,
+        Shelving,
+        StatusView,
         FileJob,
         KeptFileView,
         RewriteFiles,

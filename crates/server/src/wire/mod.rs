@@ -14,6 +14,7 @@ mod runs;
 mod sending;
 mod sliced;
 mod stacking;
+mod status;
 
 pub(crate) use colour::{
     Desk, LeftOut, Palette, Palettes, PreviewView, Replayed, Stand, StepsView, StrayView,
@@ -45,6 +46,7 @@ pub(crate) use sliced::{
     AboutFile, FileJob, KeptFile, KeptFileView, MadeFile, RewriteFiles, RewrittenView, SayOfFile,
 };
 pub(crate) use stacking::{ReadWedge, StackedSpool, StackedTone, StackedView, WedgeView};
+pub(crate) use status::StatusView;
 
 pub use export::export_types;
 
@@ -86,6 +88,54 @@ pub struct JobSummary {
     /// Why it cannot be opened, if it cannot: a newer version made it.
     #[serde(default)]
     pub trouble: Option<String>,
+    /// Share of the filament that does not end up in the model by its last plan.
+    #[serde(default)]
+    pub wasted_share: Option<f64>,
+    /// Words by which it is found again.
+    #[serde(default)]
+    pub tags: Vec<String>,
+    /// Whether it is put away.
+    #[serde(default)]
+    pub is_archived: bool,
+    /// How often it was printed.
+    #[serde(default)]
+    pub runs: i32,
+    /// When it was changed last, seconds since 1970.
+    #[serde(default)]
+    #[ts(type = "number")]
+    pub changed_s: i64,
+    /// How far it is.
+    #[serde(default)]
+    pub stands: Standing,
+}
+
+/// How far a job is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, TS, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Standing {
+    /// It was opened.
+    #[default]
+    Open,
+    /// It has several colours.
+    Coloured,
+    /// Spools are loaded for it.
+    Loaded,
+    /// It is planned.
+    Planned,
+    /// It may be printed as it stands.
+    Released,
+    /// It was printed.
+    Printed,
+}
+
+/// Where a job lies on the shelf.
+#[derive(Debug, Clone, PartialEq, Deserialize, TS, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct Shelving {
+    /// Words by which it is found again.
+    pub tags: Vec<String>,
+    /// Whether it is put away.
+    pub is_archived: bool,
 }
 
 /// A job as the stages show it.

@@ -14,6 +14,7 @@ mod refusals;
 mod releasing;
 mod runs;
 mod serving;
+mod shelving;
 mod sliced;
 mod staging;
 mod turns;

@@ -98,7 +98,7 @@ async fn a_file_that_is_not_in_the_store_opens_no_model() {
     // Opened, so that the mesh is remembered; then its job goes, and the file with it.
     server.plan(gone).await;
     let (status, _) = server
-        .call("DELETE", &format!("/api/jobs/{gone}"), "")
+        .call("DELETE", &format!("/api/jobs/{gone}?for_good=true"), "")
         .await;
     assert_eq!(status, StatusCode::NO_CONTENT);
     assert_eq!(count(&mut database, "contents"), 1);

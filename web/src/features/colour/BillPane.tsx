@@ -4,6 +4,7 @@ import { change, duration, durationChange, fixed, grams } from "../../ui/format"
 import { Materials } from "../plan/Materials";
 import { PlanState } from "../score/PlanState";
 import { useLatestPlan } from "../score/useLatestPlan";
+import { Explained } from "../words/Explained";
 
 /** The running total, with what the last edit did to it. */
 export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
@@ -15,7 +16,9 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
     return (
       <div className="px-3 pt-3">
         <div className="torn bg-sheet px-3.5 py-4 drop-shadow-[0_0_0.5px_rgb(0_0_0/0.6)]" aria-label="If printed now">
-          <p className="heading pb-1.5">If printed now</p>
+          <p className="heading pb-1.5">
+            <Explained word="bill">If printed now</Explained>
+          </p>
           <Materials job={job} />
         </div>
       </div>
@@ -28,7 +31,9 @@ export function BillPane({ job, plan }: { job: JobView; plan: PlanView | undefin
           aria-label="If printed now"
           aria-busy={isStale}
         >
-          <p className="heading">If printed now</p>
+          <p className="heading">
+            <Explained word="bill">If printed now</Explained>
+          </p>
           {bill ? (
             <>
               <p className="mt-1 flex items-baseline gap-2 text-[20px] font-bold">

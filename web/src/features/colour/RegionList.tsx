@@ -12,6 +12,7 @@ import { ColourField } from "../../ui/ColourField";
 import { freshColour, freshKey } from "./fresh";
 import { EdgeStep } from "./EdgeStep";
 import { RegionMenu } from "./RegionMenu";
+import { Explained } from "../words/Explained";
 
 /** The colour regions: choose, name, recolour, give a slot, set how deep the colour goes. */
 export function RegionList({ job, plan }: { job: JobView; plan: PlanView | undefined }) {
@@ -25,7 +26,9 @@ export function RegionList({ job, plan }: { job: JobView; plan: PlanView | undef
   return (
     <section aria-label="Colour regions">
       <div className="flex items-baseline justify-between px-3.5 pb-1 pt-3">
-        <h2 className="heading">Colour regions</h2>
+        <h2 className="heading">
+          <Explained word="region">Colour regions</Explained>
+        </h2>
         <button type="button" className="text-xs font-semibold text-plum hover:underline" onClick={add}>
           Add
         </button>

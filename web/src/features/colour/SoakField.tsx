@@ -2,6 +2,7 @@ import type { Edit } from "../../api/generated/Edit";
 import type { RegionView } from "../../api/generated/RegionView";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
+import { Explained } from "../words/Explained";
 
 const ways = [
   { value: "mm", label: "mm" },
@@ -21,7 +22,7 @@ export function SoakField({ region: r, layerMm, onEdit }: { region: RegionView; 
   };
   return (
     <div className="flex items-center justify-between gap-1 whitespace-nowrap" title="How far the colour goes in below the surface">
-      <span>Soak depth</span>
+      <Explained word="soak">Soak depth</Explained>
       <span className="flex items-center gap-1">
         {depth.by !== "through" && (
           <NumberField

@@ -7,6 +7,7 @@ import { fixed } from "../../ui/format";
 import { LeaveOnPurpose, LeftOnPurpose } from "../../ui/LeaveOnPurpose";
 import { NumberField } from "../../ui/NumberField";
 import { useOf } from "../../state/useOf";
+import { Explained } from "../words/Explained";
 
 const kinds: Record<StrayKind, string> = { uncoloured: "Missed spot", hole: "Hole", island: "Island", sliver: "Sliver" };
 
@@ -20,8 +21,8 @@ export function StrayList({ job }: { job: JobView }) {
   const meant = list.filter(({ stray }) => stray.accepted === null);
   return (
     <div aria-label="Strays">
-      <label className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
-        Spots under
+      <div className="flex items-center justify-between px-3.5 py-2 text-[12px] text-soft">
+        <Explained word="stray">Spots under</Explained>
         <NumberField
           label="Largest stray"
           value={settings.strayMm2}
@@ -30,7 +31,7 @@ export function StrayList({ job }: { job: JobView }) {
           width={82}
           onCommit={(strayMm2) => set({ strayMm2: Math.max(0, strayMm2) })}
         />
-      </label>
+      </div>
       {list.length === 0 ? (
         <p className="px-3.5 pb-3 text-soft" role="status">
           {strays.data ? "Nothing missed: no spots that small, no strips narrower than a line." : "Looking"}

@@ -14,9 +14,13 @@ import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { PrinterKey } from "./PrinterKey";
+import { Explained } from "../words/Explained";
+import type { WordKey } from "../words/words";
 
 interface Setting {
   name: string;
+  /** What explains it. */
+  word?: WordKey;
   unit: string;
   digits: number;
   factor?: number;
@@ -55,6 +59,7 @@ const machine: Setting[] = [
   },
   {
     name: "Melt zone",
+    word: "melt",
     unit: "mm³",
     digits: 0,
     isRinse: true,
@@ -63,6 +68,7 @@ const machine: Setting[] = [
   },
   {
     name: "Tanks in series",
+    word: "tanks",
     unit: "",
     digits: 0,
     isRinse: true,
@@ -78,8 +84,23 @@ const machine: Setting[] = [
     write: (p, v) => ({ ...p, least_flush_mm3: v }),
   },
   { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
-  { name: "Pace: takes longer by", unit: "×", digits: 2, read: (p) => p.time_factor, write: (p, v) => ({ ...p, time_factor: v }) },
-  { name: "Clean at ΔE", unit: "", digits: 1, isRinse: true, read: (p) => p.tolerance, write: (p, v) => ({ ...p, tolerance: v }) },
+  {
+    name: "Pace: takes longer by",
+    word: "pace",
+    unit: "×",
+    digits: 2,
+    read: (p) => p.time_factor,
+    write: (p, v) => ({ ...p, time_factor: v }),
+  },
+  {
+    name: "Clean at ΔE",
+    word: "difference",
+    unit: "",
+    digits: 1,
+    isRinse: true,
+    read: (p) => p.tolerance,
+    write: (p, v) => ({ ...p, tolerance: v }),
+  },
 ];
 
 const held: Setting[] = [
@@ -135,7 +156,7 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
     ]);
   const isKept = kept !== undefined && JSON.stringify(kept.printer) === JSON.stringify(p);
   const field = (s: Setting) => (
-    <Row key={s.name} name={s.name}>
+    <Row key={s.name} name={s.name} word={s.word}>
       <NumberField
         label={s.name}
         value={s.read(p)}
@@ -281,9 +302,16 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
   );
 }
 
-function Row({ name, children }: { name: string; children: ReactNode }) {
-  return (
-    <label className="flex min-h-8 items-center justify-between gap-3 border-b border-line py-1">
+function Row({ name, word, children }: { name: string; word?: WordKey | undefined; children: ReactNode }) {
+  const look = "flex min-h-8 items-center justify-between gap-3 border-b border-line py-1";
+  // A label would press the explanation when its field is meant.
+  return word ? (
+    <div className={look}>
+      <Explained word={word}>{name}</Explained>
+      {children}
+    </div>
+  ) : (
+    <label className={look}>
       {name}
       {children}
     </label>

@@ -6,6 +6,7 @@ import { fixed, grams, volume } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
 import { BedMap } from "./BedMap";
+import { Explained } from "../words/Explained";
 
 /** Where purged plastic goes, and what the tower is. */
 export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
@@ -117,7 +118,9 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
         <div className="mt-3 flex gap-4">
           <BedMap job={job} tower={tower} />
           <div className="min-w-0 flex-1 text-[12.5px] leading-[1.45]">
-            <h2 className="heading">The purge tower</h2>
+            <h2 className="heading">
+              The <Explained word="tower">purge tower</Explained>
+            </h2>
             <p>A column beside the model that takes what is pressed out at swaps.</p>
             <p className="figure mt-1">
               {fixed(tower.side_mm, 1)} × {fixed(tower.side_mm, 1)} mm, {fixed(tower.height_mm, 1)} mm high

@@ -8,6 +8,7 @@ import { NumberField } from "../../ui/NumberField";
 import { pointerDrag } from "../../ui/pointerDrag";
 import { slotName } from "../score/names";
 import { CalibrationForm } from "./CalibrationForm";
+import { Explained } from "../words/Explained";
 
 /** Step of the cut-off by keys, mm³. */
 const step = 5;
@@ -27,7 +28,9 @@ export function RinseStrips({ job, pairs }: { job: JobView; pairs: PairRinse[] }
   return (
     <section aria-label="Rinse">
       <div className="flex items-center justify-between pb-1.5">
-        <h2 className="heading">Worst pair first</h2>
+        <h2 className="heading">
+          <Explained word="rinse">Rinses</Explained>, worst pair first
+        </h2>
         <label className="heading flex items-center gap-1.5" title="Difference (CIEDE2000) that counts as clean; 2 is hardly seen">
           clean at{" "}
           <NumberField

@@ -1,8 +1,8 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { api, Refused } from "../../api/client";
 import type { Arrangement } from "../../api/generated/Arrangement";
-import { keys, useShelf } from "../../api/queries";
+import { keys, useBin, useShelf } from "../../api/queries";
 import { useNotice } from "../../state/notice";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
@@ -12,6 +12,9 @@ import { DropZone, endings } from "../arrival/DropZone";
 import { drawingOf, isReady, useArrival, type Arriving } from "../arrival/useArrival";
 import { Brand } from "../shell/Brand";
 import { ShelfRow } from "./ShelfRow";
+import { ShelfTools } from "./ShelfTools";
+import { shown, useShelfView, type Place } from "./shelfView";
+import { useShelfWork } from "./useShelfWork";
 import { WaitingJobs } from "./WaitingJobs";
 
 /** The list of jobs, and where new files come in. */
@@ -81,19 +84,33 @@ export function Shelf() {
     const isPlain = files.every((f) => f.state.state !== "refused");
     if (drawing === null && isPlain && files.filter(isReady).length === 1) await assemble(files, "together");
   };
-  const remove = useMutation({
-    mutationFn: api.remove,
-    onSettled: () => queries.invalidateQueries({ queryKey: keys.shelf }),
-  });
+  const view = useShelfView();
+  const work = useShelfWork();
+  const bin = useBin(view.place === "bin");
+  const source = view.place === "bin" ? bin : shelf;
+  const here = (source.data ?? []).filter((j) => view.place === "bin" || j.is_archived === (view.place === "away"));
+  const listed = shown(here, view);
 
   return (
     <DropZone what="Drop to put it on the shelf" onFiles={(files) => void take(files)}>
       <div className="flex h-full flex-col">
         <header className="flex h-11 shrink-0 items-center justify-between border-b border-line px-3.5">
           <Brand />
-          <Button kind="main" onClick={() => picker.current?.click()}>
-            Open a model
-          </Button>
+          <div className="flex items-center gap-4">
+            <a
+              href="/words"
+              className="text-soft hover:text-ink"
+              onClick={(e) => {
+                e.preventDefault();
+                go("/words");
+              }}
+            >
+              Words
+            </a>
+            <Button kind="main" onClick={() => picker.current?.click()}>
+              Open a model
+            </Button>
+          </div>
         </header>
         <input
           ref={picker}
@@ -113,26 +130,47 @@ export function Shelf() {
             <span className="text-soft">Drop models, drawings and pictures, a whole job, or a print file, anywhere on this page</span>
           </div>
           <WaitingJobs />
-          <div className="mt-4 border-t border-line">
-            {shelf.isPending && (
+          {(shelf.data?.length !== 0 || view.place !== "shelf") && <ShelfTools jobs={here} listed={listed} work={work} />}
+          <div className="border-t border-line">
+            {source.isPending && (
               <div className="h-40">
                 <Waiting what="Looking at the shelf" />
               </div>
             )}
-            {shelf.error && <Trouble error={shelf.error} retry={() => void shelf.refetch()} />}
-            {shelf.data?.length === 0 && (
-              <div className="py-16 text-center text-soft">
-                <p className="text-base text-ink">Nothing on the shelf yet.</p>
-                <p className="mt-1">Open a model, or drop one here, or several that belong together. Colours in the files are kept.</p>
-              </div>
+            {source.error && <Trouble error={source.error} retry={() => void source.refetch()} />}
+            {source.data && listed.length === 0 && (
+              <Nothing place={view.place} isEmpty={here.length === 0} onOpen={() => picker.current?.click()} />
             )}
-            {shelf.data?.map((job) => (
-              <ShelfRow key={job.id} job={job} onRemove={() => remove.mutate(job.id)} />
+            {listed.map((job) => (
+              <ShelfRow key={job.id} job={job} work={work} />
             ))}
           </div>
         </main>
         <ArrivalDialog files={arrival.files} onDraw={draw} onStop={arrival.stop} onChoose={(how) => void assemble(arrival.files, how)} />
       </div>
     </DropZone>
+  );
+}
+
+/** What stands where no job does. */
+function Nothing({ place, isEmpty, onOpen }: { place: Place; isEmpty: boolean; onOpen: () => void }) {
+  const words = {
+    shelf: "Nothing on the shelf yet.",
+    away: "Nothing is put away.",
+    bin: "The bin is empty.",
+  };
+  return (
+    <div className="py-16 text-center text-soft">
+      <p className="text-base text-ink">{isEmpty ? words[place] : "No job is like that."}</p>
+      {isEmpty && place === "shelf" && (
+        <>
+          <p className="mt-1">Open a model, or drop one here, or several that belong together. Colours in the files are kept.</p>
+          <Button kind="main" className="mt-4" onClick={onOpen}>
+            Open a first model
+          </Button>
+        </>
+      )}
+      {isEmpty && place === "bin" && <p className="mt-1">What is deleted lies here for 30 days.</p>}
+    </div>
   );
 }

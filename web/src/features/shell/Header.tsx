@@ -4,6 +4,7 @@ import { go, stageNames, stages, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { NameField } from "../../ui/NameField";
 import { Brand } from "./Brand";
+import { NextStep } from "./NextStep";
 
 export function Header({ job, stage }: { job: JobView; stage: Stage }) {
   const { edit, undo, redo } = useChanges(job.id);
@@ -36,7 +37,8 @@ export function Header({ job, stage }: { job: JobView; stage: Stage }) {
           </a>
         ))}
       </nav>
-      <div className="flex justify-end gap-2">
+      <div className="flex min-w-0 items-center justify-end gap-2">
+        <NextStep job={job} stage={stage} />
         <Button disabled={!job.can_undo} onClick={() => undo()} title="Ctrl Z">
           Undo
         </Button>

@@ -1,10 +1,11 @@
 import { X } from "lucide-react";
 import { useNotice } from "../../state/notice";
+import { Button } from "../../ui/Button";
 import { placeInWords } from "../../ui/format";
 
 /** What was refused, why, where and what to do; or, with a code that begins with `done-`, what was done. Stays until closed or the next thing goes well. */
 export function Notice() {
-  const { problem, close } = useNotice();
+  const { problem, action, close } = useNotice();
   if (!problem) return null;
   const where = placeInWords(problem.where);
   return (
@@ -17,6 +18,16 @@ export function Notice() {
         {where && <p className="figure text-soft">{where}</p>}
         <p className="text-soft">{problem.mend}</p>
       </div>
+      {action && (
+        <Button
+          onClick={() => {
+            close();
+            action.run();
+          }}
+        >
+          {action.name}
+        </Button>
+      )}
       <button type="button" onClick={close} aria-label="Close" className="text-soft hover:text-ink">
         <X size={16} />
       </button>

@@ -9,6 +9,7 @@ import { useBeadView } from "../../state/beadView";
 import { usePlanPanes } from "../../state/planPanes";
 import { useBench, type Look } from "../../state/bench";
 import { nameOf, targetOf, useIntake, within, type PlacingTool } from "../../state/intake";
+import { useGuide } from "../../state/guide";
 import { go, stageNames, stages } from "../../state/route";
 import { depthOf } from "../parts/partEdit";
 import { partToolList } from "../parts/partTools";
@@ -100,6 +101,9 @@ export function Palette({ job }: { job: JobView }) {
       },
     },
     { name: "Go to the shelf", run: () => go("/") },
+    { name: "Show next steps again", run: () => useGuide.getState().putAway(false) },
+    { name: "Words: what they mean", run: () => go("/words") },
+    { name: "How the server is", run: () => go("/status") },
     { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
     { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },
     ...toolList.map((t) => ({

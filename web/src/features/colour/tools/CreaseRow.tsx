@@ -3,6 +3,7 @@ import { useBench } from "../../../state/bench";
 import { useOf } from "../../../state/useOf";
 import { count } from "../../../ui/format";
 import { SliderRow } from "../../../ui/SliderRow";
+import { Explained } from "../../words/Explained";
 
 /** How far the surface may turn within a patch; with how many patches that makes, where that is told. */
 export function CreaseRow({ patchCount }: { patchCount: number | undefined | null }) {
@@ -12,6 +13,7 @@ export function CreaseRow({ patchCount }: { patchCount: number | undefined | nul
   return (
     <SliderRow
       label="Crease angle"
+      name={<Explained word="crease">Crease angle</Explained>}
       value={settings.creaseDeg}
       min={limits.crease.low}
       max={limits.crease.high}
