@@ -37,7 +37,7 @@ export function nextStep(job: JobView, seen: Stage[]): { stage: Stage; words: st
   const words: Record<Stage, string> = {
     intake: "Look at size and defects",
     colour: "Colour it",
-    load: "Look at what Load warns of",
+    load: "Check what is loaded",
     plan: "See what the swaps cost",
     handover: "Take it to the printer",
   };

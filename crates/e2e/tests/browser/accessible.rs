@@ -127,5 +127,14 @@ async fn no_stage_tab_or_dialog_breaks_a_rule() -> Result<()> {
         .for_element(Locator::XPath("//main//a[contains(., 'Block')]"))
         .await?;
     nothing_in(client, "the shelf", None).await?;
+    click(client, "//input[@aria-label='Choose Block']").await?;
+    nothing_in(client, "a job that is chosen", None).await?;
+    click(client, "//*[@aria-label='Where to look']//button[.='Bin']").await?;
+    nothing_in(client, "the bin", None).await?;
+    for page in ["words", "status"] {
+        client.goto(&format!("{}/{page}", app.url)).await?;
+        client.wait().for_element(Locator::Css("main h1")).await?;
+        nothing_in(client, page, None).await?;
+    }
     Ok(())
 }

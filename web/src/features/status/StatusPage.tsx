@@ -26,7 +26,7 @@ export function StatusPage() {
       <header className="flex h-11 shrink-0 items-center border-b border-line px-3.5">
         <Brand />
       </header>
-      <main className="mx-auto w-full max-w-xl flex-1 overflow-y-auto px-8 py-8">
+      <main className="mx-auto w-full max-w-xl flex-1 overflow-y-auto px-8 py-8" tabIndex={0}>
         <h1 className="text-xl">How the server is</h1>
         <dl className="mt-4 border-t border-line">
           {rows.map(([name, value]) => (

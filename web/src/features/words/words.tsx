@@ -56,9 +56,9 @@ export const words = {
     text: "How sharply the surface must turn for a patch to end there. A small angle makes many small patches, a large one lets a patch run over soft edges.",
     drawing: (
       <>
-        <path d="M14 48 60 18l46 18" {...line} strokeWidth={2} />
-        <path d="M60 18 96 -4" stroke={soft} strokeDasharray="3 3" />
-        <path d="M84 4a28 28 0 0 1 4 24" stroke={plum} fill="none" strokeWidth="2" />
+        <path d="M14 54 60 30l46 16" {...line} strokeWidth={2} />
+        <path d="M60 30 102 8" stroke={soft} strokeDasharray="3 3" />
+        <path d="M86.6 16a30 30 0 0 1 1.7 23.8" stroke={plum} fill="none" strokeWidth="2" />
       </>
     ),
   },
