@@ -404,3 +404,66 @@ fn archives_that_unpack_to_more_than_a_gigabyte_do_not_take_it() {
     std::fs::write(&sound, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n").expect("a file");
     assert!(run(&sound).status.success());
 }
+
+#[test]
+fn a_recipe_comes_from_standard_input_and_ends_with_its_mark() {
+    use std::io::Write;
+    use std::process::Stdio;
+    let folder = tempfile::tempdir().expect("a folder");
+    let out = folder.path().join("results");
+    let recipe = std::fs::read(examples().join("box-and-peg.json")).expect("the example");
+    let run = |recipe: &[u8]| {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_varichrom"))
+            .args(["--json", "run", "-", "--out", out.to_str().expect("a path")])
+            .current_dir(examples())
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+            .expect("the binary starts");
+        let mut input = child.stdin.take().expect("its input");
+        input.write_all(recipe).expect("written");
+        drop(input);
+        child.wait_with_output().expect("it ends")
+    };
+    assert!(run(&recipe).status.success());
+    let mark = std::fs::read(out.join("done.json")).expect("the mark");
+    let mark: Value = serde_json::from_slice(&mark).expect("JSON");
+    for file in mark["files"].as_array().expect("a list") {
+        let name = file.as_str().expect("a name");
+        assert!(out.join(name).is_file(), "{name}");
+    }
+    // What is refused leaves what was there, with its mark.
+    assert_eq!(run(b"{}").status.code(), Some(1));
+    assert!(out.join("done.json").is_file());
+}
+
+#[test]
+fn a_folder_is_copied_brought_back_and_looked_over() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let path = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let [data, copy, text] = ["data", "copy.sqlite", "text.sqlite"].map(path);
+    let problem = refusal(&["backup", &copy, "--data", &data]);
+    assert_eq!(problem["code"], "cannot-serve");
+    assert!(
+        varichrom(&["demo", "--no-serve", "--data", &data])
+            .status
+            .success()
+    );
+    assert!(
+        varichrom(&["backup", &copy, "--data", &data])
+            .status
+            .success()
+    );
+    std::fs::write(&text, "no database").expect("written");
+    refusal(&["restore", &text, "--data", &data]);
+    assert!(
+        varichrom(&["restore", &copy, "--data", &data])
+            .status
+            .success()
+    );
+    assert_eq!(
+        json(&["--json", "doctor", "--data", &data])["found"],
+        serde_json::json!([])
+    );
+}
