@@ -64,7 +64,8 @@ impl IntoResponse for ApiError {
 }
 
 impl ApiError {
-    fn told(self) -> (StatusCode, Problem) {
+    /// The status it is answered with, and what is said.
+    pub(crate) fn told(self) -> (StatusCode, Problem) {
         match self {
             ApiError::Refused(problem) => {
                 let status = match problem.sort {
@@ -111,13 +112,10 @@ impl ApiError {
                 ),
             ),
             ApiError::TryAgain { why, again_s } => {
-                let mut letters = why.chars();
-                let first = letters.next().map(|c| c.to_uppercase().to_string());
-                let message = first.unwrap_or_default() + letters.as_str();
                 let mend = format!("Try again in {again_s} s.");
                 (
                     StatusCode::SERVICE_UNAVAILABLE,
-                    Problem::new("try-again", message, "", mend),
+                    Problem::new("try-again", why, "", mend),
                 )
             }
             ApiError::TooLong => (

@@ -5,6 +5,7 @@ mod assets;
 mod error;
 mod extract;
 mod guard;
+mod lock;
 mod routes;
 mod services;
 mod serving;

@@ -13,7 +13,7 @@ use crate::app::Config;
 use crate::error::ApiError;
 use crate::serving::Peer;
 use axum::extract::{Request, State};
-use axum::http::{HeaderMap, HeaderValue, Method, header};
+use axum::http::{HeaderValue, Method, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use std::net::{IpAddr, Ipv4Addr};
@@ -33,16 +33,18 @@ pub(crate) struct Guard {
 
 impl Guard {
     pub(crate) fn new(config: &Config) -> Guard {
-        let mut hosts = Vec::new();
+        let own = match config.address {
+            IpAddr::V4(own) => own.to_string(),
+            IpAddr::V6(own) => format!("[{own}]"),
+        };
+        let named = config.hosts.iter().map(|h| h.to_ascii_lowercase());
+        let mut hosts: Vec<String> = named.collect();
         if config.address.is_loopback() {
-            hosts = ["localhost", "127.0.0.1", "[::1]"]
-                .map(String::from)
-                .to_vec();
-            if let IpAddr::V4(own) = config.address {
-                hosts.push(own.to_string());
-            }
+            hosts.extend(["localhost", "127.0.0.1", "[::1]"].map(String::from));
         }
-        hosts.extend(config.hosts.iter().map(|h| h.to_ascii_lowercase()));
+        if !hosts.is_empty() {
+            hosts.push(own);
+        }
         Guard {
             hosts,
             known: Known::new(config),
@@ -57,7 +59,7 @@ impl Guard {
     /// If the call is addressed to another host, comes from a page of another site, or has no good token.
     fn check(&self, request: &Request, peer: IpAddr) -> Result<Caller, ApiError> {
         let headers = request.headers();
-        let host = one_host(headers)?;
+        let host = one_host(request)?;
         if !self.hosts.is_empty()
             && !self
                 .hosts
@@ -92,13 +94,16 @@ impl Guard {
     }
 }
 
-/// The one host a call names.
-fn one_host(headers: &HeaderMap) -> Result<&str, ApiError> {
-    let mut lines = headers.get_all(header::HOST).iter();
-    let host = lines.next().map_or(Ok(""), |h| h.to_str());
-    match (host, lines.next()) {
-        (Ok(host), None) => Ok(host),
-        _ => Err(ApiError::NotLetIn(
+/// The one host a call names: in its head, or, in the second version of the protocol, in its address.
+fn one_host(request: &Request) -> Result<&str, ApiError> {
+    let mut lines = request.headers().get_all(header::HOST).iter();
+    let line = lines.next().map(|h| h.to_str().unwrap_or_default());
+    let in_address = request.uri().authority().map(|a| a.as_str());
+    let host = line.or(in_address).unwrap_or_default();
+    let is_plain = lines.next().is_none() && in_address.is_none_or(|a| a == host);
+    match is_plain {
+        true => Ok(host),
+        false => Err(ApiError::NotLetIn(
             "it does not say plainly which host it is for",
         )),
     }

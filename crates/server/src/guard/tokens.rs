@@ -3,11 +3,13 @@
 use super::people::{Caller, May, Person};
 use crate::app::Config;
 use crate::error::ApiError;
+use crate::lock::lock;
 use axum::http::{HeaderMap, header};
 use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, percent_decode_str, utf8_percent_encode};
-use std::collections::HashMap;
+use sha2::{Digest, Sha256};
+use std::collections::{HashMap, HashSet};
 use std::net::IpAddr;
-use std::sync::{Mutex, PoisonError};
+use std::sync::Mutex;
 use std::time::{Duration, Instant};
 use subtle::ConstantTimeEq;
 
@@ -103,7 +105,7 @@ impl Known {
                 Ok(Caller::of(person))
             }
             None => {
-                wrong.note(peer);
+                wrong.note(peer, &carried);
                 Err(ApiError::NotLetIn("the token is wrong"))
             }
         }
@@ -115,6 +117,9 @@ impl Known {
 pub(super) struct Wrong(Mutex<HashMap<IpAddr, Tries>>);
 
 struct Tries {
+    /// Digests of the wrong ones: a page that was left open with an old token tries the same one again and again, which is no
+    /// guessing and must not keep its owner out.
+    seen: HashSet<[u8; 32]>,
     count: u32,
     /// No token is looked at before.
     until: Instant,
@@ -125,33 +130,45 @@ impl Wrong {
     const FREE: u32 = 5;
     /// Longest wait, s.
     const LONGEST_S: u64 = 60;
+    /// Wrong ones remembered of an address.
+    const SEEN: usize = 64;
     /// Addresses remembered.
     const MOST: usize = 10_000;
 
     fn check(&self, peer: IpAddr) -> Result<(), ApiError> {
-        let all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let all = lock(&self.0);
         let left = all
             .get(&peer)
             .map(|t| t.until.saturating_duration_since(Instant::now()));
         match left.filter(|left| !left.is_zero()) {
             Some(left) => Err(ApiError::TryAgain {
-                why: "too many wrong tokens came from this address",
+                why: "Too many wrong tokens came from this address",
                 again_s: left.as_secs() + 1,
             }),
             None => Ok(()),
         }
     }
 
-    fn note(&self, peer: IpAddr) {
-        let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+    fn note(&self, peer: IpAddr, carried: &[String]) {
+        let mut all = lock(&self.0);
         let now = Instant::now();
         if all.len() >= Self::MOST {
             all.retain(|_, t| t.until > now);
         }
         let tries = all.entry(peer).or_insert(Tries {
+            seen: HashSet::new(),
             count: 0,
             until: now,
         });
+        let digest = |token: &String| -> [u8; 32] { Sha256::digest(token).into() };
+        let before = tries.seen.len();
+        tries.seen.extend(carried.iter().map(digest));
+        if tries.seen.len() == before {
+            return;
+        }
+        if tries.seen.len() > Self::SEEN {
+            tries.seen.clear();
+        }
         tries.count += 1;
         let over = tries.count.saturating_sub(Self::FREE).min(16);
         if over > 0 {
@@ -161,9 +178,6 @@ impl Wrong {
     }
 
     fn forget(&self, peer: IpAddr) {
-        self.0
-            .lock()
-            .unwrap_or_else(PoisonError::into_inner)
-            .remove(&peer);
+        lock(&self.0).remove(&peer);
     }
 }

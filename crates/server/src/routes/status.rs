@@ -32,7 +32,7 @@ pub(crate) async fn health(State(app): State<AppState>) -> Result<&'static str, 
     match status.is_store_sound {
         true => Ok("well\n"),
         false => Err(ApiError::TryAgain {
-            why: "the database does not answer",
+            why: "The database does not answer",
             again_s: 5,
         }),
     }

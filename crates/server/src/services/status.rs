@@ -13,7 +13,7 @@ impl Workshop {
             .db
             .get()
             .map_err(ApiError::from)
-            .and_then(|mut c| Ok(store::jobs::list(&mut c, false)?.len()));
+            .and_then(|mut c| Ok(store::jobs::count_all(&mut c)?));
         let (waiting_files, waiting_bytes) = self.staging.waiting();
         Ok(StatusView {
             version: version.into(),

@@ -5,26 +5,28 @@ use std::sync::Arc;
 use std::time::Duration;
 
 /// Jobs that nobody used for so long are put aside.
-pub(super) const IDLE: Duration = Duration::from_secs(600);
+const IDLE: Duration = Duration::from_secs(600);
 /// Files on their way in are forgotten after so long.
-pub(super) const WAITED: Duration = Duration::from_secs(3600);
+const WAITED: Duration = Duration::from_secs(3600);
 /// Time between two rounds.
 const ROUND: Duration = Duration::from_secs(20);
 
+/// A line of `/proc` that says KiB, as bytes; none where there is no such file or line.
+fn kib(file: &str, key: &str) -> Option<u64> {
+    let text = std::fs::read_to_string(file).ok()?;
+    let line = text.lines().find_map(|l| l.strip_prefix(key))?;
+    let kib: u64 = line.split_whitespace().next()?.parse().ok()?;
+    Some(kib * 1024)
+}
+
 /// Memory that this process holds at the moment, bytes; none where it cannot be told.
-pub(crate) fn resident() -> Option<u64> {
-    const PAGE: u64 = 4096;
-    let text = std::fs::read_to_string("/proc/self/statm").ok()?;
-    let pages: u64 = text.split_whitespace().nth(1)?.parse().ok()?;
-    Some(pages * PAGE)
+pub(super) fn resident() -> Option<u64> {
+    kib("/proc/self/status", "VmRSS:")
 }
 
 /// Memory that jobs may take before those that nobody uses are put aside: half of what the machine has.
 pub(super) fn budget() -> Option<u64> {
-    let text = std::fs::read_to_string("/proc/meminfo").ok()?;
-    let line = text.lines().find(|l| l.starts_with("MemTotal:"))?;
-    let kib: u64 = line.split_whitespace().nth(1)?.parse().ok()?;
-    Some(kib * 1024 / 2)
+    kib("/proc/meminfo", "MemTotal:").map(|all| all / 2)
 }
 
 impl Workshop {

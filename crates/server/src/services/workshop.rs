@@ -8,11 +8,12 @@ use super::states::OfJob;
 use super::turns::Turns;
 use super::upkeep::{budget, resident};
 use crate::error::ApiError;
+pub(super) use crate::lock::lock;
 use crate::store::{self, Db};
 use crate::wire::{JobEvent, JobSummary};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
+use std::sync::{Arc, Mutex, MutexGuard, Weak};
 use std::time::{Duration, Instant};
 use tokio::sync::broadcast;
 use varichrom_core::Problem;
@@ -35,6 +36,8 @@ pub struct Workshop {
     pub(super) staging: Staging,
     /// Its folder.
     data: PathBuf,
+    /// When the copy of the day could not be made last: a disk that is full is not filled again and again.
+    copy_failed: Mutex<Option<Instant>>,
     /// When it was opened.
     pub(super) since: Instant,
     /// Drawings that were laid lately.
@@ -64,11 +67,6 @@ impl Door {
     }
 }
 
-/// The data behind a lock, even after a panic elsewhere: every holder leaves it whole.
-pub(super) fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
-    mutex.lock().unwrap_or_else(PoisonError::into_inner)
-}
-
 impl Workshop {
     /// Opens or makes the database in a folder.
     ///
@@ -88,6 +86,7 @@ impl Workshop {
             events,
             staging: Staging::in_folder(folder)?,
             data: folder.to_path_buf(),
+            copy_failed: Mutex::default(),
             since: Instant::now(),
             flats: Flats::default(),
             turns: Turns::default(),
@@ -113,13 +112,16 @@ impl Workshop {
         let door = {
             let mut sessions = lock(&self.sessions);
             let known = sessions.iter().position(|s| s.0 == id);
+            let is_known = known.is_some();
             let door = match known {
                 Some(at) => sessions.remove(at).1,
                 None => Arc::default(),
             };
             *lock(&door.used) = Some(Instant::now());
             sessions.push((id, door.clone()));
-            self.close_idle(&mut sessions);
+            if !is_known {
+                self.close_idle(&mut sessions);
+            }
             door
         };
         let mut inside = lock(&door.inside);
@@ -202,6 +204,7 @@ impl Workshop {
         let mut sessions = lock(&self.sessions);
         let is_fresh = |door: &Door| lock(&door.used).is_some_and(|used| used.elapsed() < idle);
         sessions.retain(|(_, door)| is_fresh(door) || !door.is_idle());
+        self.close_idle(&mut sessions);
     }
 
     /// How many jobs are open.
@@ -211,9 +214,19 @@ impl Workshop {
 
     /// Makes today's copy of the database, unless it is there.
     pub(super) fn daily_copy(&self) -> Result<(), String> {
+        const AGAIN: Duration = Duration::from_secs(3600);
+        let mut failed = lock(&self.copy_failed);
+        if failed.is_some_and(|when| when.elapsed() < AGAIN) {
+            return Ok(());
+        }
         let day = time::OffsetDateTime::now_utc().date().to_string();
-        let mut c = self.db.get().map_err(|e| e.to_string())?;
-        store::copies::daily(&mut c, &self.data, &day)
+        let made = self
+            .db
+            .get()
+            .map_err(|e| e.to_string())
+            .and_then(|mut c| store::copies::daily(&mut c, &self.data, &day));
+        *failed = made.is_err().then(Instant::now);
+        made
     }
 
     /// Plans a job and returns when its bill is on the shelf.
@@ -250,7 +263,7 @@ impl Workshop {
     }
 
     /// How many pages are told.
-    pub(super) fn listeners(&self) -> usize {
+    pub(crate) fn listeners(&self) -> usize {
         self.events.receiver_count()
     }
 

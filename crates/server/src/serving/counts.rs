@@ -1,11 +1,12 @@
 //! What is counted of calls, as the text that monitoring programs read (Prometheus exposition format 0.0.4).
 
+use crate::lock::lock;
 use axum::extract::{MatchedPath, Request, State};
 use axum::middleware::Next;
 use axum::response::Response;
 use std::collections::BTreeMap;
 use std::fmt::Write;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex};
 use std::time::Instant;
 
 /// Upper ends of the classes of time, s.
@@ -24,7 +25,7 @@ pub(crate) struct Counts(Mutex<BTreeMap<(String, String, u16), Line>>);
 
 impl Counts {
     fn note(&self, method: &str, path: &str, status: u16, took_s: f64) {
-        let mut lines = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut lines = lock(&self.0);
         let line = lines
             .entry((method.into(), path.into(), status))
             .or_default();
@@ -37,7 +38,7 @@ impl Counts {
 
     /// All lines.
     pub(crate) fn text(&self) -> String {
-        let lines = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let lines = lock(&self.0);
         let mut text = String::from(
             "# HELP varichrom_call_seconds Time until the answer to a call began.\n# TYPE varichrom_call_seconds histogram\n",
         );

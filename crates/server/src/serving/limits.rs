@@ -1,8 +1,9 @@
 //! How many connections there are at a time, in all and from one address.
 
+use crate::lock::lock;
 use std::collections::HashMap;
 use std::net::IpAddr;
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard};
 
 /// Most connections from one address: fifty people behind one proxy with a few tabs each.
 const MOST_FROM_ONE: usize = 400;
@@ -34,9 +35,7 @@ impl Connections {
     }
 
     fn held(&self) -> MutexGuard<'_, HashMap<IpAddr, usize>> {
-        self.by_address
-            .lock()
-            .unwrap_or_else(PoisonError::into_inner)
+        lock(&self.by_address)
     }
 
     /// A place for a connection, if there is room. One address never takes the last tenth.

@@ -12,6 +12,7 @@ pub use tls::{Tls, make_certificate};
 pub(crate) use uploads::Uploads;
 
 use crate::app::{Config, router};
+use crate::error::ApiError;
 use crate::services::Workshop;
 use axum::Router;
 use axum::extract::Request;
@@ -119,9 +120,15 @@ async fn turn_away(mut stream: TcpStream, is_secret: bool) {
     if is_secret {
         return;
     }
-    let body = r#"{"code":"too-many-callers","message":"There is no room for another caller","where":"","mend":"Close tabs you do not need, and try again in 5 seconds."}"#;
+    const AGAIN_S: u64 = 5;
+    let (_, problem) = ApiError::TryAgain {
+        why: "There is no room for another caller",
+        again_s: AGAIN_S,
+    }
+    .told();
+    let body = serde_json::to_string(&problem).unwrap_or_default();
     let answer = format!(
-        "HTTP/1.1 503 Service Unavailable\r\nretry-after: 5\r\nconnection: close\r\ncontent-type: application/json\r\ncontent-length: {}\r\n\r\n{body}",
+        "HTTP/1.1 503 Service Unavailable\r\nretry-after: {AGAIN_S}\r\nconnection: close\r\ncontent-type: application/json\r\ncontent-length: {}\r\n\r\n{body}",
         body.len()
     );
     // Whoever has gone meanwhile needs no answer.

@@ -60,7 +60,7 @@ impl Uploads {
         let room = tokio::time::timeout(WAIT, self.room.acquire_many(units)).await;
         let Ok(Ok(_room)) = room else {
             return Err(ApiError::TryAgain {
-                why: "many files are on their way in",
+                why: "Many files are on their way in",
                 again_s: WAIT.as_secs(),
             });
         };

@@ -38,12 +38,20 @@ pub(crate) fn write(c: &mut SqliteConnection, to: &Path) -> Result<(), String> {
     // What a copy that was broken off left.
     let _ = std::fs::remove_file(&half);
     let quoted = half.to_string_lossy().replace('\'', "''");
-    c.batch_execute(&format!("VACUUM INTO '{quoted}'"))
-        .map_err(|e| trouble(&e))?;
-    std::fs::File::open(&half)
-        .and_then(|f| f.sync_all())
-        .map_err(|e| trouble(&e))?;
-    std::fs::rename(&half, to).map_err(|e| trouble(&e))
+    let written = c
+        .batch_execute(&format!("VACUUM INTO '{quoted}'"))
+        .map_err(|e| trouble(&e))
+        .and_then(|()| {
+            let synced = std::fs::File::open(&half).and_then(|f| f.sync_all());
+            synced
+                .and_then(|()| std::fs::rename(&half, to))
+                .map_err(|e| trouble(&e))
+        });
+    if written.is_err() {
+        // Of a disk that is full, the room comes first; why it failed is what is told.
+        let _ = std::fs::remove_file(&half);
+    }
+    written
 }
 
 /// The copies of a data folder.

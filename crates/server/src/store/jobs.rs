@@ -81,6 +81,14 @@ pub(crate) fn list(c: &mut SqliteConnection, is_binned: bool) -> QueryResult<Vec
     Ok(rows.into_iter().map(line).collect())
 }
 
+/// How many jobs there are, those in the bin left out.
+pub(crate) fn count_all(c: &mut SqliteConnection) -> QueryResult<i64> {
+    jobs::table
+        .filter(jobs::deleted_at.is_null())
+        .count()
+        .get_result(c)
+}
+
 /// A job with all its edits.
 pub(crate) fn load(c: &mut SqliteConnection, id: i32) -> QueryResult<Option<StoredJob>> {
     let row: Option<(i32, i32, i32)> = jobs::table

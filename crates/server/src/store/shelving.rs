@@ -3,7 +3,7 @@
 use super::schema::{desks, edits, job_contents, jobs};
 use diesel::dsl::now;
 use diesel::prelude::*;
-use diesel::sql_types::{Nullable, Timestamp};
+use diesel::sql_types::{Integer, Nullable, Timestamp};
 use diesel::sqlite::SqliteConnection;
 
 /// Tags a job, and puts it away or back. Returns whether there is one.
@@ -73,43 +73,25 @@ pub(crate) fn duplicate(c: &mut SqliteConnection, id: i32) -> QueryResult<Option
             ))
             .returning(jobs::id)
             .get_result(c)?;
-        let whole: Vec<(i32, String)> = edits::table
+        let of_copy = || copy.into_sql::<Integer>();
+        edits::table
             .filter(edits::job_id.eq(id))
-            .order(edits::seq)
-            .select((edits::seq, edits::body))
-            .load(c)?;
-        for (seq, body) in whole {
-            diesel::insert_into(edits::table)
-                .values((
-                    edits::job_id.eq(copy),
-                    edits::seq.eq(seq),
-                    edits::body.eq(body),
-                ))
-                .execute(c)?;
-        }
-        let files: Vec<(i32, String)> = job_contents::table
+            .select((of_copy(), edits::seq, edits::body))
+            .insert_into(edits::table)
+            .into_columns((edits::job_id, edits::seq, edits::body))
+            .execute(c)?;
+        job_contents::table
             .filter(job_contents::job_id.eq(id))
-            .select((job_contents::seq, job_contents::hash))
-            .load(c)?;
-        for (seq, hash) in files {
-            diesel::insert_into(job_contents::table)
-                .values((
-                    job_contents::job_id.eq(copy),
-                    job_contents::seq.eq(seq),
-                    job_contents::hash.eq(hash),
-                ))
-                .execute(c)?;
-        }
-        let desk: Option<String> = desks::table
-            .find(id)
-            .select(desks::body)
-            .first(c)
-            .optional()?;
-        if let Some(body) = desk {
-            diesel::insert_into(desks::table)
-                .values((desks::job_id.eq(copy), desks::body.eq(body)))
-                .execute(c)?;
-        }
+            .select((of_copy(), job_contents::seq, job_contents::hash))
+            .insert_into(job_contents::table)
+            .into_columns((job_contents::job_id, job_contents::seq, job_contents::hash))
+            .execute(c)?;
+        desks::table
+            .filter(desks::job_id.eq(id))
+            .select((of_copy(), desks::body))
+            .insert_into(desks::table)
+            .into_columns((desks::job_id, desks::body))
+            .execute(c)?;
         Ok(Some(copy))
     })
 }

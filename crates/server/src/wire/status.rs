@@ -13,7 +13,8 @@ pub(crate) struct StatusView {
     #[ts(type = "number")]
     pub up_s: u64,
     /// Jobs on the shelf.
-    pub jobs: usize,
+    #[ts(type = "number")]
+    pub jobs: i64,
     /// Jobs that are open.
     pub open_jobs: usize,
     /// Plans, surveys and trials that go on.

@@ -89,13 +89,7 @@ async fn a_damaged_database_is_not_served_and_the_copy_of_the_day_brings_it_back
     let mut server = Server::new();
     server.import().await;
     // The copy of the day is made by a server that runs.
-    server.config.port = 0;
-    let listener = varichrom_server::bind(&server.config)
-        .await
-        .expect("an address");
-    let (workshop, config) = (server.workshop.clone(), server.config.clone());
-    let task =
-        tokio::spawn(async move { varichrom_server::serve(listener, workshop, &config).await });
+    let (_, serving) = server.serve().await;
     let copies = server.folder.path().join("copies");
     let day = loop {
         let found = std::fs::read_dir(&copies).ok().and_then(|files| {
@@ -108,7 +102,7 @@ async fn a_damaged_database_is_not_served_and_the_copy_of_the_day_brings_it_back
             None => tokio::time::sleep(std::time::Duration::from_millis(20)).await,
         }
     };
-    task.abort();
+    serving.abort();
     let folder = let_go(server).await;
     let file = folder.path().join("varichrom.sqlite");
     for log in ["varichrom.sqlite-wal", "varichrom.sqlite-shm"] {

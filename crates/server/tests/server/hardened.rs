@@ -5,11 +5,12 @@ use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
 use rstest::rstest;
 use serde_json::json;
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::TcpStream;
 use tower::ServiceExt;
-use varichrom_server::{May, Person, bind, make_certificate, read_people, router, serve};
+use varichrom_server::{May, Person, bind, make_certificate, read_people, router};
 
 const ADA: &str = "ada's own & long";
 const BEN: &str = "ben-looks-on-1";
@@ -105,6 +106,65 @@ async fn an_own_loopback_address_and_a_named_host_are_served() {
     }
 }
 
+#[rstest]
+#[case::its_own("192.168.1.5", "192.168.1.5:7360", 200)]
+#[case::its_own_of_the_sixth_version("fd00::5", "[fd00::5]:7360", 200)]
+#[case::named("192.168.1.5", "workshop.example", 200)]
+#[case::another("192.168.1.5", "other.example", 403)]
+#[tokio::test(flavor = "multi_thread")]
+async fn a_named_host_does_not_shut_the_own_address(
+    #[case] address: &str,
+    #[case] host: &str,
+    #[case] status: u16,
+) {
+    let mut server = served_to(&[("Ada", ADA, May::Keep)]);
+    server.config.address = address.parse().expect("an address");
+    server.config.hosts = vec!["workshop.example".into()];
+    let request = Request::builder()
+        .uri("/api/jobs")
+        .header("host", host)
+        .header("authorization", format!("Bearer {ADA}"));
+    let (got, _) = answer(&server, request.body(Body::empty()).expect("a request")).await;
+    assert_eq!(got.as_u16(), status);
+}
+
+/// The second version of the protocol has the host in the address of a call and no line for it.
+#[rstest]
+#[case::own("https://localhost/api/people", None, "https://localhost", 200)]
+#[case::another_site("https://localhost/api/people", None, "https://elsewhere.example", 403)]
+#[case::another_host(
+    "https://elsewhere.example/api/people",
+    None,
+    "https://elsewhere.example",
+    403
+)]
+#[case::two_words(
+    "https://localhost/api/people",
+    Some("elsewhere.example"),
+    "https://localhost",
+    403
+)]
+#[tokio::test(flavor = "multi_thread")]
+async fn the_host_is_found_where_either_version_says_it(
+    #[case] uri: &str,
+    #[case] host: Option<&str>,
+    #[case] origin: &str,
+    #[case] status: u16,
+) {
+    let server = Server::new();
+    let mut request = Request::builder()
+        .method("PUT")
+        .uri(uri)
+        .header("origin", origin)
+        .header("content-type", "application/json");
+    if let Some(host) = host {
+        request = request.header("host", host);
+    }
+    let request = request.body(Body::from(r#"{"names":["Ada"]}"#));
+    let (got, _) = answer(&server, request.expect("a request")).await;
+    assert_eq!(got.as_u16(), status);
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_token_given_is_asked_for_at_home_too_and_any_character_works_in_the_address() {
     let mut server = Server::new();
@@ -154,6 +214,27 @@ async fn wrong_tokens_are_slowed_down_and_do_not_find_the_right_one() {
     assert_eq!(with(ADA).await, (StatusCode::SERVICE_UNAVAILABLE, true));
     tokio::time::sleep(Duration::from_millis(1300)).await;
     assert_eq!(with(ADA).await.0, StatusCode::OK);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_page_left_open_with_an_old_token_does_not_keep_its_owner_out() {
+    let server = served_to(&[("Ada", ADA, May::Keep)]);
+    let app = router(server.workshop.clone(), &server.config);
+    for n in 0..40 {
+        for (token, status) in [("the token of last week", 403), (ADA, 200)] {
+            let request = get("/api/jobs").header("authorization", format!("Bearer {token}"));
+            let request = request.body(Body::empty()).expect("a request");
+            let answer = app.clone().oneshot(request).await.expect("an answer");
+            assert_eq!(answer.status().as_u16(), status, "call {n}");
+        }
+    }
+    // Without the owner in between, it is the same.
+    for _ in 0..40 {
+        let request = get("/api/jobs").header("authorization", "Bearer the token of last week");
+        let request = request.body(Body::empty()).expect("a request");
+        let answer = app.clone().oneshot(request).await.expect("an answer");
+        assert_eq!(answer.status(), StatusCode::FORBIDDEN);
+    }
 }
 
 #[rstest]
@@ -231,16 +312,6 @@ fn a_list_of_people_that_would_let_the_wrong_ones_in_is_refused(#[case] json: &s
     assert!(!refused.contains("long enough token"), "{refused}");
 }
 
-/// A server at a real address.
-async fn at_an_address(server: &mut Server) -> String {
-    server.config.port = 0;
-    let listener = bind(&server.config).await.expect("an address");
-    let address = listener.local_addr().expect("an address").to_string();
-    let (workshop, config) = (server.workshop.clone(), server.config.clone());
-    tokio::spawn(async move { serve(listener, workshop, &config).await });
-    address
-}
-
 /// Whether the server closes a connection within a time.
 async fn closes(stream: &mut TcpStream, within: Duration) -> bool {
     let mut all = Vec::new();
@@ -252,7 +323,7 @@ async fn closes(stream: &mut TcpStream, within: Duration) -> bool {
 #[tokio::test(flavor = "multi_thread")]
 async fn slow_callers_are_let_go_and_others_are_answered_meanwhile() {
     let mut server = Server::new();
-    let address = at_an_address(&mut server).await;
+    let (address, _) = server.serve().await;
     let half_heads = [
         "GET / HTTP/1.1\r\nHost: loc",
         "",
@@ -313,7 +384,8 @@ async fn an_own_certificate_is_made_once_and_plain_calls_get_nothing() {
     make_certificate(&folder, &names).expect("the same");
     assert_eq!(std::fs::read(&tls.certificate).expect("its file"), first);
     server.config.tls = Some(tls);
-    let address = at_an_address(&mut server).await;
+    let (address, _) = server.serve().await;
+    assert_eq!(by_tls(&address, &first).await, StatusCode::OK);
     let mut stream = TcpStream::connect(&address).await.expect("a connection");
     stream
         .write_all(b"GET /api/jobs HTTP/1.1\r\nHost: localhost\r\n\r\n")
@@ -349,4 +421,42 @@ async fn health_status_and_counts_say_how_it_is_without_names() {
             assert!(!text.contains("My box"), "{text}");
         }
     }
+}
+
+/// The status of a call that changes something, made as a browser would that trusts the certificate: by TLS, in the second
+/// version of the protocol, from the server's own page.
+async fn by_tls(address: &str, certificate: &[u8]) -> StatusCode {
+    use tokio_rustls::rustls::pki_types::{CertificateDer, ServerName, pem::PemObject};
+    use tokio_rustls::rustls::{ClientConfig, RootCertStore, crypto::ring};
+    let mut trusted = RootCertStore::empty();
+    let own = CertificateDer::from_pem_slice(certificate).expect("a certificate");
+    trusted.add(own).expect("it can be trusted");
+    let mut config = ClientConfig::builder_with_provider(Arc::new(ring::default_provider()))
+        .with_safe_default_protocol_versions()
+        .expect("versions")
+        .with_root_certificates(trusted)
+        .with_no_client_auth();
+    config.alpn_protocols = vec![b"h2".to_vec()];
+    let stream = TcpStream::connect(address).await.expect("a connection");
+    let name = ServerName::try_from("localhost").expect("a name");
+    let connector = tokio_rustls::TlsConnector::from(Arc::new(config));
+    let stream = connector.connect(name, stream).await.expect("agreed");
+    let io = hyper_util::rt::TokioIo::new(stream);
+    let executor = hyper_util::rt::TokioExecutor::new();
+    let (mut sender, connection) = hyper::client::conn::http2::handshake(executor, io)
+        .await
+        .expect("they talk");
+    tokio::spawn(connection);
+    let request = Request::builder()
+        .method("PUT")
+        .uri("https://localhost/api/people")
+        .header("origin", "https://localhost")
+        .header("content-type", "application/json")
+        .body(r#"{"names":["Ada"]}"#.to_string())
+        .expect("a request");
+    sender
+        .send_request(request)
+        .await
+        .expect("an answer")
+        .status()
 }

@@ -81,20 +81,14 @@ async fn the_bin_is_emptied_of_what_lay_there_for_a_month() {
     let age = format!("UPDATE jobs SET deleted_at = datetime('now', '-31 days') WHERE id = {old}");
     database.batch_execute(&age).expect("aged");
     // A server that runs looks after it by itself.
-    server.config.port = 0;
-    let listener = varichrom_server::bind(&server.config)
-        .await
-        .expect("an address");
-    let (workshop, config) = (server.workshop.clone(), server.config.clone());
-    let task =
-        tokio::spawn(async move { varichrom_server::serve(listener, workshop, &config).await });
+    let (_, serving) = server.serve().await;
     for _ in 0..200 {
         if names(&server, "/api/bin").await.len() == 1 {
             break;
         }
         tokio::time::sleep(std::time::Duration::from_millis(20)).await;
     }
-    task.abort();
+    serving.abort();
     let (_, left) = server.call("GET", "/api/bin", "").await;
     assert_eq!(left[0]["id"], json!(new));
     assert_eq!(left.as_array().map(Vec::len), Some(1));

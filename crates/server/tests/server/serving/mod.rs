@@ -8,7 +8,7 @@ use std::sync::Arc;
 use tempfile::TempDir;
 use tower::ServiceExt;
 use varichrom_demo::{box_mesh, rack, stl};
-use varichrom_server::{Config, Workshop, router};
+use varichrom_server::{Config, Workshop, bind, router, serve};
 
 pub(crate) struct Server {
     pub(crate) config: Config,
@@ -51,6 +51,18 @@ impl Server {
             tokio::time::sleep(std::time::Duration::from_millis(20)).await;
         }
         panic!("the folder stays in use");
+    }
+
+    /// Serves at a real address until what is returned is aborted.
+    pub(crate) async fn serve(&mut self) -> (String, tokio::task::JoinHandle<()>) {
+        self.config.port = 0;
+        let listener = bind(&self.config).await.expect("an address");
+        let address = listener.local_addr().expect("an address").to_string();
+        let (workshop, config) = (self.workshop.clone(), self.config.clone());
+        let serving = tokio::spawn(async move {
+            serve(listener, workshop, &config).await.expect("it serves");
+        });
+        (address, serving)
     }
 
     pub(crate) async fn send(&self, request: Request<Body>) -> (StatusCode, Vec<u8>) {
