@@ -26,15 +26,9 @@ impl Covering {
         let inside = squares.sorted_in(sides.iter().map(|s| s.0));
         let mut crossings: Vec<Vec<(f64, u16)>> = vec![Vec::new(); squares.across];
         for ([a, b], area) in &sides {
-            let (left, right) = (a[0].min(b[0]), a[0].max(b[0]));
-            let (_, columns) = squares.range([left, a[1]], [right, a[1]]);
-            // One that begins just on a line crosses that line too.
-            for column in columns.start().saturating_sub(1)..=*columns.end() {
-                let x = right_of(&squares, column);
-                if (a[0] > x) != (b[0] > x) {
-                    let y = a[1] + (x - a[0]) / (b[0] - a[0]) * (b[1] - a[1]);
-                    crossings[column].push((y, *area));
-                }
+            let [one, other] = [a, b].map(|p| column_of(&squares, p[0]));
+            for column in one.min(other)..one.max(other) {
+                crossings[column].push((crossing(&squares, column, [*a, *b]), *area));
             }
         }
         let line = |mut all: Vec<(f64, u16)>| {
@@ -65,7 +59,6 @@ impl Covering {
         }
         let (rows, columns) = self.squares.range(p, p);
         let (row, column) = (*rows.start(), *columns.start());
-        let x = right_of(&self.squares, column);
         let line = &self.lines[column];
         let above = line.partition_point(|(y, _)| *y <= p[1]);
         let mut within: Vec<u16> = above
@@ -80,12 +73,37 @@ impl Covering {
                 continue;
             }
             let at = a[0] + (p[1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0]);
-            if at > p[0] && at <= x {
+            if at > p[0] && self.before_line(column, [a, b], p[1]) {
                 toggle(&mut within, area);
             }
         }
         within.into_iter().min().map(usize::from)
     }
+
+    /// Whether a side that passes a height does so before the line of a column: by the same crossing that stands in the
+    /// line, as one that runs along the line has its ends on either side of it by rounding alone.
+    fn before_line(&self, column: usize, [a, b]: Piece, height: f64) -> bool {
+        let before = |p: [f64; 2]| column_of(&self.squares, p[0]) <= column;
+        match (before(a), before(b)) {
+            (true, true) => true,
+            (false, false) => false,
+            (true, false) => height < crossing(&self.squares, column, [a, b]),
+            (false, true) => height >= crossing(&self.squares, column, [a, b]),
+        }
+    }
+}
+
+/// The column of squares that a place lies in.
+fn column_of(squares: &Squares, x: f64) -> usize {
+    let low = squares.low[1];
+    *squares.range([x, low], [x, low]).1.start()
+}
+
+/// How high a side crosses the line at the right of a column.
+fn crossing(squares: &Squares, column: usize, [a, b]: Piece) -> f64 {
+    let x = right_of(squares, column);
+    let share = ((x - a[0]) / (b[0] - a[0])).clamp(0.0, 1.0);
+    a[1] + share * (b[1] - a[1])
 }
 
 fn right_of(squares: &Squares, column: usize) -> f64 {

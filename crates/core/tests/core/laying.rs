@@ -56,37 +56,64 @@ fn every_ring_of_an_eye_has_its_area(#[case] high: f64, #[case] iris: f64, #[cas
     near(area(&history, "r1"), white - disc(iris), 1e-3);
 }
 
-/// Tiles in as many colours as go round, so that every border lies on a line of the lattice.
+/// Tiles in as many colours as go round, so that every border lies on a line of the lattice: an SVG, and how many tiles each
+/// colour has, the fewest first.
+fn lattice(across: usize) -> (DrawingSource, Vec<f64>) {
+    let colours = 1 + across.min(3);
+    let colour = |at: usize| (at % across + 2 * (at / across)) % colours;
+    let tile = |at: usize| {
+        let (column, row, grey) = (at % across, at / across, 40 * (colour(at) + 1));
+        format!(
+            "<rect x='{column}' y='{row}' width='1' height='1' fill='rgb({grey},{grey},{grey})'/>"
+        )
+    };
+    let tiles: String = (0..across * across).map(tile).collect();
+    let mut counted = vec![0.0; colours];
+    for at in 0..across * across {
+        counted[colour(at)] += 1.0;
+    }
+    counted.retain(|c| *c > 0.0);
+    counted.sort_by(f64::total_cmp);
+    (svg([across as f64; 2], &tiles), counted)
+}
+
 #[rstest]
-fn every_tile_of_a_lattice_has_its_area() {
-    for across in 1..=9_usize {
-        let colours = 1 + across.min(3);
-        let tile = |at: usize| {
-            let (column, row) = (at % across, at / across);
-            let grey = 40 * ((column + 2 * row) % colours + 1);
-            format!(
-                "<rect x='{column}' y='{row}' width='1' height='1' fill='rgb({grey},{grey},{grey})'/>"
-            )
-        };
-        let tiles: String = (0..across * across).map(tile).collect();
-        let mut counted = vec![0.0; colours];
-        for at in 0..across * across {
-            counted[(at % across + 2 * (at / across)) % colours] += 1.0;
-        }
-        counted.retain(|c| *c > 0.0);
-        let size = across as f64;
-        let top = flat([20.0, 15.0, 20.0], [0.0, 0.0, 1.0]);
-        let history = laid(&block(), &[lay(svg([size; 2], &tiles), top, counted.len())]);
+#[case::straight(0.0)]
+#[case::turned(30.0)]
+#[case::a_quarter(90.0)]
+fn every_tile_of_a_lattice_has_its_area(#[case] turn_deg: f64) {
+    for across in 1..=9 {
+        let (tiles, counted) = lattice(across);
+        let mut laying = flat([20.0, 15.0, 20.0], [0.0, 0.0, 1.0]);
+        laying.turn_deg = turn_deg;
+        let history = laid(&block(), &[lay(tiles, laying, counted.len())]);
         assert_same_shape(&history);
-        let mut areas: Vec<f64> = (1..=counted.len())
-            .map(|n| area(&history, &format!("r{n}")))
-            .collect();
-        areas.sort_by(f64::total_cmp);
-        counted.sort_by(f64::total_cmp);
-        for (is, wanted) in areas.iter().zip(&counted) {
+        for (is, wanted) in areas(&history, counted.len()).iter().zip(&counted) {
             near(*is, *wanted, 1e-6);
         }
     }
+}
+
+#[rstest]
+fn every_tile_of_a_lattice_wound_around_has_its_area() {
+    for across in [4, 6, 9] {
+        let (tiles, counted) = lattice(across);
+        let around = around_z([0.0, -12.0, 15.0]);
+        let history = laid(&tube(12.0, 30.0, 360), &[lay(tiles, around, counted.len())]);
+        assert_same_shape(&history);
+        for (is, wanted) in areas(&history, counted.len()).iter().zip(&counted) {
+            near(*is, *wanted, 2e-3);
+        }
+    }
+}
+
+/// Areas of r1 and those after it, the least first.
+fn areas(history: &History, count: usize) -> Vec<f64> {
+    let mut areas: Vec<f64> = (1..=count)
+        .map(|n| area(history, &format!("r{n}")))
+        .collect();
+    areas.sort_by(f64::total_cmp);
+    areas
 }
 
 #[rstest]

@@ -197,12 +197,7 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
 
     client.goto(&app.url).await?;
     wait_for_text(client, "main", "Signal tiles, set").await?;
-    click(
-        client,
-        "//button[@aria-label='More for Signal tiles, set of four']",
-    )
-    .await?;
-    click(client, "//*[@role='menuitem'][.='Delete']").await?;
+    from_menu(client, "Signal tiles, set of four", "Delete").await?;
     wait_for(client, "main", |t| {
         !t.contains("Signal tiles, set") && t.contains("Pier light")
     })
@@ -210,12 +205,7 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
     click(client, "//button[.='Bring back']").await?;
     wait_for_text(client, "main", "Signal tiles, set").await?;
     // A copy of it is a job of its own, tagged and found by its tag.
-    click(
-        client,
-        "//button[@aria-label='More for Signal tiles, set of four']",
-    )
-    .await?;
-    click(client, "//*[@role='menuitem'][.='Duplicate']").await?;
+    from_menu(client, "Signal tiles, set of four", "Duplicate").await?;
     wait_for_text(client, "main", "Signal tiles, set of four 2").await?;
     click(
         client,
@@ -234,7 +224,8 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
     wait_for_text(client, "main", "Pier light").await?;
     type_into(client, "Look for jobs", " ").await?;
     // Deleted, it lies in the bin and can be brought back from there.
-    delete_copy(client).await?;
+    from_menu(client, "Signal tiles, set of four 2", "Delete").await?;
+    wait_for(client, "main", |t| !t.contains("set of four 2")).await?;
     click(client, "//*[@aria-label='Where to look']//button[.='Bin']").await?;
     wait_for_text(client, "main", "set of four 2").await?;
     click(client, "//main//button[.='Bring back']").await?;
@@ -243,13 +234,8 @@ async fn parts_are_given_whole_from_the_list_and_jobs_are_deleted_only_when_sure
     Ok(())
 }
 
-async fn delete_copy(client: &Client) -> Result<()> {
-    click(
-        client,
-        "//button[@aria-label='More for Signal tiles, set of four 2']",
-    )
-    .await?;
-    click(client, "//*[@role='menuitem'][.='Delete']").await?;
-    wait_for(client, "main", |t| !t.contains("set of four 2")).await?;
-    Ok(())
+/// Takes something from the menu of a job on the shelf.
+async fn from_menu(client: &Client, job: &str, item: &str) -> Result<()> {
+    click(client, &format!("//button[@aria-label='More for {job}']")).await?;
+    click(client, &format!("//*[@role='menuitem'][.='{item}']")).await
 }

@@ -4,6 +4,7 @@ import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
 import { useBench } from "../../state/bench";
 import { NameField } from "../../ui/NameField";
+import { Explained } from "../words/Explained";
 import { PartMenu } from "./PartMenu";
 import type { Listed } from "./partTree";
 import { useOf } from "../../state/useOf";
@@ -85,7 +86,7 @@ export function PartRow({
           className="shrink-0 text-[11px] font-semibold text-amber"
           title={`Under ${crumbMm3} mm³: join or drop all such parts by the menu`}
         >
-          crumb
+          <Explained word="crumb">crumb</Explained>
         </span>
       )}
       {!part.closed && (

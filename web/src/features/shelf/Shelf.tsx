@@ -3,6 +3,7 @@ import { useRef } from "react";
 import { api, Refused } from "../../api/client";
 import type { Arrangement } from "../../api/generated/Arrangement";
 import { keys, useBin, useShelf } from "../../api/queries";
+import { Link } from "../../state/Link";
 import { useNotice } from "../../state/notice";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
@@ -97,16 +98,9 @@ export function Shelf() {
         <header className="flex h-11 shrink-0 items-center justify-between border-b border-line px-3.5">
           <Brand />
           <div className="flex items-center gap-4">
-            <a
-              href="/words"
-              className="text-soft hover:text-ink"
-              onClick={(e) => {
-                e.preventDefault();
-                go("/words");
-              }}
-            >
+            <Link to="/words" className="text-soft hover:text-ink">
               Words
-            </a>
+            </Link>
             <Button kind="main" onClick={() => picker.current?.click()}>
               Open a model
             </Button>

@@ -1,7 +1,7 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import type { JobSummary } from "../../api/generated/JobSummary";
-import { go } from "../../state/route";
+import { Link } from "../../state/Link";
 import { Button } from "../../ui/Button";
 import { count, counted, duration, fixed, percent } from "../../ui/format";
 import { Menu, MenuItem } from "../../ui/Menu";
@@ -69,16 +69,9 @@ export function ShelfRow({ job, work }: { job: JobSummary; work: ShelfWork }) {
         {isBinned ? (
           <span className={look}>{inside}</span>
         ) : (
-          <a
-            href={`/jobs/${job.id}/colour`}
-            onClick={(e) => {
-              e.preventDefault();
-              go(`/jobs/${job.id}/colour`);
-            }}
-            className={look}
-          >
+          <Link to={`/jobs/${job.id}/colour`} className={look}>
             {inside}
-          </a>
+          </Link>
         )}
         {isBinned ? (
           <Button className="mr-2" onClick={() => void work.bringBack([job])}>

@@ -1,5 +1,5 @@
 import { useWaitingJobs } from "../../api/release";
-import { go } from "../../state/route";
+import { Link } from "../../state/Link";
 
 /** Jobs that somebody is asked to look at before they are printed, those that wait longest first. */
 export function WaitingJobs() {
@@ -11,16 +11,9 @@ export function WaitingJobs() {
       <ul className="mt-1">
         {waiting.map(({ id, name, look }) => (
           <li key={id} className="flex items-baseline justify-between gap-4 border-t border-line py-1.5 first:border-t-0">
-            <a
-              href={`/jobs/${id}/handover`}
-              className="min-w-0 truncate font-semibold hover:underline"
-              onClick={(e) => {
-                e.preventDefault();
-                go(`/jobs/${id}/handover`);
-              }}
-            >
+            <Link to={`/jobs/${id}/handover`} className="min-w-0 truncate font-semibold hover:underline">
               {name}
-            </a>
+            </Link>
             <span className="shrink-0 text-soft">
               {look.said.do === "ask" && `${look.said.by} asks ${look.said.of ?? "anybody"}, `}
               {new Date(1000 * look.at_s).toLocaleString([], { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })}

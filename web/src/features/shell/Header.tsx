@@ -1,6 +1,7 @@
 import { useChanges } from "../../api/queries";
 import type { JobView } from "../../api/generated/JobView";
-import { go, stageNames, stages, type Stage } from "../../state/route";
+import { Link } from "../../state/Link";
+import { stageNames, stages, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { NameField } from "../../ui/NameField";
 import { Brand } from "./Brand";
@@ -22,19 +23,15 @@ export function Header({ job, stage }: { job: JobView; stage: Stage }) {
       </div>
       <nav aria-label="Stages" className="flex h-full">
         {stages.map((s, i) => (
-          <a
+          <Link
             key={s}
-            href={`/jobs/${job.id}/${s}`}
+            to={`/jobs/${job.id}/${s}`}
             aria-current={s === stage ? "page" : undefined}
-            onClick={(e) => {
-              e.preventDefault();
-              go(`/jobs/${job.id}/${s}`);
-            }}
             className={`flex h-full items-center gap-2 border-b-2 px-3.5 ${s === stage ? "border-plum font-bold" : "border-transparent text-soft hover:text-ink"}`}
           >
             <span className="figure text-[11px] text-faint">{i + 1}</span>
             {stageNames[s]}
-          </a>
+          </Link>
         ))}
       </nav>
       <div className="flex min-w-0 items-center justify-end gap-2">

@@ -1,8 +1,9 @@
 import { ChevronRight, X } from "lucide-react";
 import { useEffect } from "react";
 import type { JobView } from "../../api/generated/JobView";
+import { Link } from "../../state/Link";
 import { nextStep, useGuide } from "../../state/guide";
-import { go, type Stage } from "../../state/route";
+import { type Stage } from "../../state/route";
 
 /** One next step at a time, in the margin of the header; put away for good by its cross, and brought back by the palette. */
 export function NextStep({ job, stage }: { job: JobView; stage: Stage }) {
@@ -17,17 +18,10 @@ export function NextStep({ job, stage }: { job: JobView; stage: Stage }) {
       {isHere ? (
         <span className="truncate text-soft">Next: {next.words}</span>
       ) : (
-        <a
-          href={`/jobs/${job.id}/${next.stage}`}
-          className="flex min-w-0 items-center font-medium text-plum hover:underline"
-          onClick={(e) => {
-            e.preventDefault();
-            go(`/jobs/${job.id}/${next.stage}`);
-          }}
-        >
+        <Link to={`/jobs/${job.id}/${next.stage}`} className="flex min-w-0 items-center font-medium text-plum hover:underline">
           <span className="truncate">Next: {next.words}</span>
           <ChevronRight size={14} className="shrink-0" aria-hidden />
-        </a>
+        </Link>
       )}
       <button type="button" aria-label="Show no next steps" className="shrink-0 text-faint hover:text-ink" onClick={() => putAway(true)}>
         <X size={13} aria-hidden />

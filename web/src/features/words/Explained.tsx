@@ -1,6 +1,6 @@
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
-import { go } from "../../state/route";
+import { Link } from "../../state/Link";
 import { Drawing } from "./Drawing";
 import { words, type WordKey } from "./words";
 
@@ -32,16 +32,9 @@ export function Explained({ word: key, children }: { word: WordKey; children: Re
             <p className="font-semibold text-ink">{word.name}</p>
             <p className="mt-0.5 text-soft">{word.text}</p>
             <Popover.Close asChild>
-              <a
-                href="/words"
-                className="mt-1.5 inline-block font-semibold text-plum hover:underline"
-                onClick={(e) => {
-                  e.preventDefault();
-                  go("/words");
-                }}
-              >
+              <Link to="/words" className="mt-1.5 inline-block font-semibold text-plum hover:underline">
                 All words
-              </a>
+              </Link>
             </Popover.Close>
           </div>
         </Popover.Content>
