@@ -90,10 +90,14 @@ impl Inspection {
             self.parts.len(),
         );
         for part in &self.parts {
-            let inside = if part.encloses.is_empty() {
-                String::new()
-            } else {
-                format!(", encloses {}", part.encloses.join(", "))
+            const NAMED: usize = 5;
+            let inside = match part.encloses.len() {
+                0 => String::new(),
+                n if n <= NAMED => format!(", encloses {}", part.encloses.join(", ")),
+                n => {
+                    let some = part.encloses[..NAMED].join(", ");
+                    format!(", encloses {some} and {} more", n - NAMED)
+                }
             };
             text += &format!(
                 "    {}: {}, {:.2} mm³{inside}\n",

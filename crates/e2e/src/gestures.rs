@@ -92,6 +92,25 @@ pub async fn draw(client: &Client, path: &[(f64, f64)]) -> Result<()> {
     Ok(client.perform_actions(mouse).await?)
 }
 
+/// Drags something with the left button and holds it there.
+pub async fn hold(client: &Client, from: (f64, f64), onto: (f64, f64)) -> Result<()> {
+    hover(client, from.0, from.1).await?;
+    let mouse = MouseActions::new("mouse".into())
+        .then(PointerAction::Down {
+            button: MOUSE_BUTTON_LEFT,
+        })
+        .then(to(onto.0, onto.1, STEP));
+    Ok(client.perform_actions(mouse).await?)
+}
+
+/// Lets go of what is held.
+pub async fn let_go(client: &Client) -> Result<()> {
+    let mouse = MouseActions::new("mouse".into()).then(PointerAction::Up {
+        button: MOUSE_BUTTON_LEFT,
+    });
+    Ok(client.perform_actions(mouse).await?)
+}
+
 /// Presses keys together, such as Control and z: all down in order, all up in reverse.
 pub async fn chord(client: &Client, keys: &[char]) -> Result<()> {
     let mut actions = KeyActions::new("keys".into());

@@ -11,5 +11,5 @@ pub use app::{App, binary};
 pub use bench::{BenchJob, MIDDLE, choose, choose_from, click, look_from, tool, type_into};
 pub use browser::Browser;
 pub use desk::Desk;
-pub use gestures::{chord, drag, draw, hover, press, wait_for, wait_for_text};
+pub use gestures::{chord, drag, draw, hold, hover, let_go, press, wait_for, wait_for_text};
 pub use stand_in::StandIn;

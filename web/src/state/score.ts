@@ -10,6 +10,9 @@ interface ScoreState {
   span: [number, number] | null;
   /** A state of a job kept for comparison. */
   pinned: { job: number; plan: Ready } | null;
+  /** What a change at a layer is kept to: a part by job and key, or everything. */
+  changeOf: { job: number; part: number } | null;
+  setChangeOf: (of: ScoreState["changeOf"]) => void;
   setWindow: (window: ScoreState["window"]) => void;
   setSpan: (span: ScoreState["span"]) => void;
   pin: (job: number, plan: Ready | null) => void;
@@ -20,6 +23,8 @@ export const useScore = create<ScoreState>((set) => ({
   window: null,
   span: null,
   pinned: null,
+  changeOf: null,
+  setChangeOf: (changeOf) => set({ changeOf }),
   setWindow: (window) => set({ window }),
   setSpan: (span) => set({ span }),
   pin: (job, plan) => set({ pinned: plan && { job, plan } }),

@@ -10,6 +10,7 @@ mod listed;
 pub mod load;
 mod poses;
 mod snags;
+mod takers;
 mod task;
 mod trial;
 mod unprinted;

@@ -45,7 +45,7 @@ struct Facet {
 }
 
 /// Compares directions: those in which flat faces lie down, the axes, the principal axes and a sphere of others, at least fifty. In the
-/// order of their purge, then of overhang.
+/// order of their purge, then of swaps, time and overhang.
 ///
 /// # Cost
 /// Linear in pieces of the surface for each direction; on all threads.
@@ -63,6 +63,7 @@ pub fn poses(job: &Job, spools: &[Spool]) -> Vec<Pose> {
         let by_purge = a.about.purge_mm3.total_cmp(&b.about.purge_mm3);
         by_purge
             .then(a.about.swaps.cmp(&b.about.swaps))
+            .then(a.about.seconds.total_cmp(&b.about.seconds))
             .then(a.overhang_mm2.total_cmp(&b.overhang_mm2))
     });
     found

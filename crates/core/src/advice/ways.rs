@@ -84,6 +84,9 @@ impl Trial<'_> {
             let after = all.iter().rposition(|w| w.group == WayGroup::Depth);
             all.insert(after.map_or(1, |at| at + 1), bands);
         }
+        let after = all.iter().rposition(|w| w.group == WayGroup::Purge);
+        let at = after.map_or(all.len(), |at| at + 1);
+        all.splice(at..at, self.taker_ways());
         all
     }
 }

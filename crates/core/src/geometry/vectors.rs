@@ -1,5 +1,7 @@
 //! Small vector arithmetic on `[f64; 3]`, in mm.
 
+use rstar::primitives::{GeomWithData, Rectangle};
+use rstar::{AABB, RTree};
 use serde::{Deserialize, Serialize};
 
 /// Component-wise a − b.
@@ -124,22 +126,35 @@ impl Bounds {
     /// All pairs of boxes that come within a distance of each other, the lower number first, in order.
     ///
     /// # Cost
-    /// n log n, and the pairs that meet along x.
+    /// n log n, and the pairs.
     pub fn meeting(boxes: &[Bounds], within_mm: f64) -> Vec<[usize; 2]> {
-        let mut order: Vec<usize> = (0..boxes.len()).collect();
-        order.sort_by(|a, b| boxes[*a].min[0].total_cmp(&boxes[*b].min[0]));
+        let numbered =
+            |(n, b): (usize, &Bounds)| GeomWithData::new(Rectangle::from_corners(b.min, b.max), n);
+        let all = RTree::bulk_load(boxes.iter().enumerate().map(numbered).collect());
         let mut pairs = Vec::new();
-        for (n, a) in order.iter().enumerate() {
-            let end = boxes[*a].max[0] + within_mm;
-            let next = order[n + 1..].iter();
-            for b in next.take_while(|b| boxes[**b].min[0] <= end) {
-                if boxes[*a].meets(&boxes[*b], within_mm) {
-                    pairs.push([*a.min(b), *a.max(b)]);
-                }
-            }
+        for (n, own) in boxes.iter().enumerate() {
+            let near = own.grown(within_mm);
+            let near = all.locate_in_envelope_intersecting(AABB::from_corners(near.min, near.max));
+            let from = pairs.len();
+            let meets = |other: &usize| *other > n && own.meets(&boxes[*other], within_mm);
+            pairs.extend(near.map(|b| b.data).filter(meets).map(|other| [n, other]));
+            pairs[from..].sort_unstable();
         }
-        pairs.sort_unstable();
         pairs
+    }
+
+    /// Of each box, whether no other one meets it.
+    ///
+    /// # Cost
+    /// n log n.
+    pub fn alone(boxes: &[Bounds]) -> Vec<bool> {
+        let corners = |b: &Bounds| Rectangle::from_corners(b.min, b.max);
+        let all = RTree::bulk_load(boxes.iter().map(corners).collect());
+        let is_alone = |b: &Bounds| {
+            let around = AABB::from_corners(b.min, b.max);
+            all.locate_in_envelope_intersecting(around).nth(1).is_none()
+        };
+        boxes.iter().map(is_alone).collect()
     }
 
     /// The box with so much more on every side.

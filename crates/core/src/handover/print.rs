@@ -113,7 +113,7 @@ pub fn job_beads(
     planner: &Planner,
     progress: &(dyn Fn(f64) -> bool + Sync),
 ) -> Result<Vec<LayerBeads>, Problem> {
-    let Some(faces) = planner.faces(&job.claims()) else {
+    let Some(faces) = planner.faces(&job.print_claims()) else {
         return Ok(Vec::new());
     };
     Ok(beads(&faces, &job.printer, progress)?)
@@ -124,7 +124,7 @@ pub fn job_layer_beads(job: &Job, planner: &Planner, layer: usize) -> Option<Lay
     let printer = &job.printer;
     let first = layer.saturating_sub(printer.bottom_skins.max(1) as usize);
     let end = layer + printer.top_skins as usize + 1;
-    let faces = planner.faces_of(&job.claims(), first..end)?;
+    let faces = planner.faces_of(&job.print_claims(), first..end)?;
     beads_of_layer(&faces, first, layer, printer)
 }
 

@@ -5,6 +5,7 @@ use crate::geometry::{Bounds, facet_normal};
 use crate::layers::{Body, Claims, Settings, Shape};
 use crate::machine::Printer;
 use crate::mesh::inner_point;
+use crate::rules::Takes;
 use std::collections::HashMap;
 
 impl Job {
@@ -47,16 +48,22 @@ impl Job {
             .map(|at| {
                 let same_model = part(at).encloses.iter();
                 let inner = same_model.map(|p| (listed[at].0, *p as usize));
-                inner.filter_map(|p| place.get(&p).copied()).collect()
+                let mut told: Vec<usize> = inner.filter_map(|p| place.get(&p).copied()).collect();
+                told.sort_unstable();
+                told
             })
             .collect();
+        let told_count: Vec<usize> = within.iter().map(Vec::len).collect();
         let boxes: Vec<Bounds> = (0..listed.len())
             .map(|at| part(at).measures.bounds)
             .collect();
         let mut samples = HashMap::new();
         for [a, b] in Bounds::meeting(&boxes, 0.0) {
             for (outer, inner) in [(a, b), (b, a)] {
-                if within[outer].contains(&inner) || !self.may_hold(listed[outer], listed[inner]) {
+                let known = &within[outer][..told_count[outer]];
+                if known.binary_search(&inner).is_ok()
+                    || !self.may_hold(listed[outer], listed[inner])
+                {
                     continue;
                 }
                 let points = samples
@@ -88,6 +95,7 @@ impl Job {
         let open = &self.models[model].open;
         let facets: Vec<u32> = (open.parts[part].first_facet..open.part_of.len() as u32)
             .filter(|f| open.part_of[*f as usize] as usize == part)
+            .take(open.parts[part].facets as usize)
             .collect();
         let out = if open.parts[part].is_inside_out {
             -1.0
@@ -186,6 +194,16 @@ impl Job {
                 .map(|r| u16::from(self.slot_of(r)))
                 .collect(),
         }
+    }
+
+    /// As [`Job::claims`], with what takes purge told apart, as the paths want it: see [`Takes::ground`].
+    pub fn print_claims(&self) -> Claims<'_> {
+        let mut claims = self.claims();
+        for (slot, region) in claims.slot_of.iter_mut().zip(&self.regions) {
+            let takes = self.rules.takers.get(&region.key).copied();
+            *slot = Takes::ground(*slot as u8, takes);
+        }
+        claims
     }
 
     /// How far a region's colour goes in, mm; infinite right through.

@@ -192,6 +192,23 @@ impl History {
         Ok(())
     }
 
+    /// The job as it would be after an edit, of any kind; nothing changes.
+    ///
+    /// # Errors
+    /// The refusal of the edit.
+    ///
+    /// # Cost
+    /// A copy of the job and the edit; of one that takes all before it, all of them.
+    pub fn tried(&self, edit: &Edit, models: &dyn Models) -> Result<Job, Problem> {
+        match edit {
+            Edit::Model(ModelEdit::ReviseModel { .. })
+            | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }) => {
+                revised(&self.edits[..self.head], edit, models)
+            }
+            _ => Ok(self.job.tried(edit, models)?.job),
+        }
+    }
+
     /// Drops every other checkpoint while they hold too much.
     fn thin_out(&mut self) {
         let facets = |job: &Arc<Job>| job.models.iter().map(|m| m.labels.len()).sum::<usize>();

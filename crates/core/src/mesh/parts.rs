@@ -4,8 +4,10 @@ use super::bvh::{RAYS, inner_point};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
 use rayon::prelude::*;
+use rstar::RTree;
+use rstar::primitives::{GeomWithData, Rectangle};
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
-use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
 
 /// Volume, area and size of a set of facets.
@@ -237,7 +239,7 @@ fn containers(
     if measures.len() < 2 || !is_closed.contains(&true) {
         return containers;
     }
-    let like = alike(mesh, shell_of, measures.len());
+    let like = alike(mesh, shell_of, measures);
     let (asked, may_hold) = candidates(measures, is_closed, &like);
     if asked.is_empty() {
         return containers;
@@ -292,7 +294,7 @@ fn containers(
         containers[shell] = held;
     }
     // What holds one holds all that are like it, and what one holds all that are like it hold.
-    let mut others: HashMap<u32, Vec<u32>> = HashMap::new();
+    let mut others: FxHashMap<u32, Vec<u32>> = FxHashMap::default();
     for (shell, first) in like.iter().enumerate().filter(|(s, f)| s != *f) {
         others.entry(*first as u32).or_default().push(shell as u32);
     }
@@ -315,72 +317,73 @@ fn containers(
 }
 
 /// For each shell the first one that consists of the very same facets, in whatever order.
-fn alike(mesh: &Mesh, shell_of: &[u32], count: usize) -> Vec<usize> {
-    let mut keys = vec![(0u64, 0u64); count];
-    for (facet, shell) in shell_of.iter().enumerate() {
-        let mut hasher = DefaultHasher::new();
-        let mut corners = mesh.corners(facet as u32).map(|c| c.map(f64::to_bits));
-        corners.sort_unstable();
-        corners.hash(&mut hasher);
-        let key = &mut keys[*shell as usize];
-        // A sum does not mind the order.
-        key.0 = key.0.wrapping_add(hasher.finish());
-        key.1 += 1;
+///
+/// Facets are compared only of shells that have as many of them and the same box as another.
+fn alike(mesh: &Mesh, shell_of: &[u32], measures: &[Measures]) -> Vec<usize> {
+    let mut facets = vec![0u32; measures.len()];
+    for shell in shell_of {
+        facets[*shell as usize] += 1;
     }
-    let mut first: HashMap<(u64, u64), usize> = HashMap::with_capacity(count);
-    let find = |(shell, key): (usize, &(u64, u64))| *first.entry(*key).or_insert(shell);
-    keys.iter().enumerate().map(find).collect()
+    let outside: Vec<_> = measures
+        .iter()
+        .zip(&facets)
+        .map(|(m, facets)| {
+            (
+                m.bounds.min.map(f64::to_bits),
+                m.bounds.max.map(f64::to_bits),
+                *facets,
+            )
+        })
+        .collect();
+    let mut with: FxHashMap<_, u32> = FxHashMap::default();
+    for key in &outside {
+        *with.entry(key).or_default() += 1;
+    }
+    let has_like: Vec<bool> = outside.iter().map(|key| with[key] > 1).collect();
+    let mut sums = vec![0u64; measures.len()];
+    for (facet, shell) in shell_of.iter().enumerate() {
+        if has_like[*shell as usize] {
+            let mut hasher = DefaultHasher::new();
+            let mut corners = mesh.corners(facet as u32).map(|c| c.map(f64::to_bits));
+            corners.sort_unstable();
+            corners.hash(&mut hasher);
+            // A sum does not mind the order.
+            let sum = &mut sums[*shell as usize];
+            *sum = sum.wrapping_add(hasher.finish());
+        }
+    }
+    let mut first = FxHashMap::default();
+    let find = |(shell, key)| *first.entry(key).or_insert(shell);
+    outside.iter().zip(&sums).enumerate().map(find).collect()
 }
 
 /// Shells that lie in the box of a closed one, ascending, and for each shell whether its box holds another.
 ///
 /// # Cost
-/// n log n, and a comparison for each pair of boxes that meet along the axis on which they are spread most.
+/// n log n, and a comparison for each box around a shell's lowest corner.
 fn candidates(
     measures: &[Measures],
     is_closed: &[bool],
     like: &[usize],
 ) -> (Vec<usize>, Vec<bool>) {
-    let mut order: Vec<usize> = (0..measures.len()).filter(|s| like[*s] == *s).collect();
-    let spread = |axis: usize| {
-        let mean: f64 = order.iter().map(|s| measures[*s].bounds.size()[axis]).sum();
-        let all = order.iter().fold(Bounds::EMPTY, |mut all, s| {
-            all.join(&measures[*s].bounds);
-            all
-        });
-        all.size()[axis] * order.len() as f64 / mean.max(f64::MIN_POSITIVE)
+    let firsts = || (0..measures.len()).filter(|s| like[*s] == *s);
+    let boxed = |s: usize| {
+        let Bounds { min, max } = measures[s].bounds;
+        GeomWithData::new(Rectangle::from_corners(min, max), s)
     };
-    let axis = (0..3)
-        .max_by(|a, b| spread(*a).total_cmp(&spread(*b)))
-        .unwrap_or(0);
-    let bounds = |s: usize| &measures[s].bounds;
-    // Of boxes that begin together the longer one comes first: it may hold the others.
-    order.sort_by(|a, b| {
-        let (a, b) = (bounds(*a), bounds(*b));
-        let begins = a.min[axis].total_cmp(&b.min[axis]);
-        begins.then(b.max[axis].total_cmp(&a.max[axis]))
-    });
-    let mut asked = Vec::new();
+    let closed = RTree::bulk_load(firsts().filter(|s| is_closed[*s]).map(boxed).collect());
     let mut may_hold = vec![false; measures.len()];
-    // Boxes stand beside one another in memory: with many shells all of them are looked at again and again.
-    let mut open: Vec<(Bounds, usize)> = Vec::new();
-    for shell in order {
-        let own = bounds(shell);
-        open.retain(|(outer, _)| outer.max[axis] >= own.min[axis]);
-        let mut is_held = false;
-        for (outer, index) in &open {
-            if outer.holds(own) {
-                may_hold[*index] = true;
-                is_held = true;
+    let mut is_held = |shell: &usize| {
+        let own = &measures[*shell].bounds;
+        let mut any = false;
+        for outer in closed.locate_all_at_point(own.min) {
+            if outer.data != *shell && measures[outer.data].bounds.holds(own) {
+                may_hold[outer.data] = true;
+                any = true;
             }
         }
-        if is_held {
-            asked.push(shell);
-        }
-        if is_closed[shell] {
-            open.push((*own, shell));
-        }
-    }
-    asked.sort_unstable();
+        any
+    };
+    let asked = firsts().filter(&mut is_held).collect();
     (asked, may_hold)
 }

@@ -3,6 +3,8 @@
 use super::OpenMesh;
 use crate::geometry::Bounds;
 use crate::mesh::{dot, facet_normal, length, normalised};
+use rayon::prelude::*;
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 
 /// A place on a model's surface.
@@ -58,7 +60,7 @@ fn facet_at(open: &OpenMesh, point: [f64; 3], normal: [f64; 3]) -> Result<u32, P
         .tree()
         .nearest(point, reach)
         .ok_or(PlaceError::OffTheMesh(point))?;
-    let tie = 1e-6 * size.max(1.0);
+    let tie = tie_mm(open);
     let likeness = |f: &u32| facet_normal(&open.mesh.corners(*f)).map_or(-2.0, |n| dot(n, normal));
     let mut best = nearest.facet;
     for facet in open.tree().within(point, nearest.distance2.sqrt() + tie) {
@@ -67,6 +69,11 @@ fn facet_at(open: &OpenMesh, point: [f64; 3], normal: [f64; 3]) -> Result<u32, P
         }
     }
     Ok(best)
+}
+
+/// Facets whose distances from a point differ by no more count as equally near, mm.
+fn tie_mm(open: &OpenMesh) -> f64 {
+    1e-6 * length(open.bounds().size()).max(1.0)
 }
 
 /// Four places on a facet that stand for all of it: its middle, and one near each corner.
@@ -108,22 +115,35 @@ pub fn namers(open: &OpenMesh) -> Vec<Namer> {
         }
     }
     let boxes: Vec<Bounds> = open.parts.iter().map(|p| p.measures.bounds).collect();
-    let mut is_alone = vec![true; boxes.len()];
-    for part in Bounds::meeting(&boxes, 0.0).into_iter().flatten() {
-        is_alone[part] = false;
-    }
+    let is_alone = Bounds::alone(&boxes);
     let on = |facet: u32| {
         let corners = open.mesh.corners(facet);
         let normal = facet_normal(&corners).unwrap_or([0.0, 0.0, 1.0]);
         spots(&corners).map(|point| Namer { point, normal })
     };
+    // What lies at one place more than once is searched for once.
+    type Asked = FxHashMap<[u64; 6], Option<u32>>;
     (0..open.parts.len())
-        .map(|part| {
+        .into_par_iter()
+        .map_init(Asked::default, |asked, part| {
             let of = &largest[part];
             let first = of.first().map_or(open.parts[part].first_facet, |f| f.1);
-            let names_it = |n: &Namer| {
-                facet_at(open, n.point, n.normal)
-                    .is_ok_and(|f| open.part_of[f as usize] as usize == part)
+            let mut names_it = |n: &Namer| {
+                let [x, y, z] = n.point.map(f64::to_bits);
+                let [u, v, w] = n.normal.map(f64::to_bits);
+                let is_of = |f: u32| open.part_of[f as usize] as usize == part;
+                let place = [x, y, z, u, v, w];
+                if let Some(facet) = asked.get(&place) {
+                    return facet.is_some_and(is_of);
+                }
+                // Where nothing else is, there is nothing to choose from.
+                let near = open.tree().within(n.point, 2.0 * tie_mm(open));
+                if !near.is_empty() && near.into_iter().all(is_of) {
+                    return true;
+                }
+                let facet = facet_at(open, n.point, n.normal).ok();
+                asked.insert(place, facet);
+                facet.is_some_and(is_of)
             };
             let mut all = of.iter().flat_map(|(_, f)| on(*f));
             let found = all.find(|n| is_alone[part] || names_it(n));

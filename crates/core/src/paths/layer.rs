@@ -6,13 +6,16 @@ use super::fill::{smoothing, solid, sparse};
 use super::walls::{Walls, printable, walls};
 use super::zones::LEAST_SPARSE_MM2;
 use crate::machine::Printer;
+use crate::rules::Takes;
 use crate::shapes::Area;
 
 /// What of a layer is laid from one slot.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct SlotBeads {
-    /// From 1.
+    /// From 1: the slot that it is given to. Where [`SlotBeads::takes`] says all, the plan may lend it to another.
     pub slot: u8,
+    /// What of it takes purge.
+    pub takes: Option<Takes>,
     /// Where a nozzle may travel over this colour alone.
     pub inside: Area,
     /// What hangs together, each by itself: walls first or last as asked, then what fills it.
@@ -42,12 +45,14 @@ pub(super) struct LayerPlace<'a> {
 }
 
 impl LayerPlace<'_> {
-    /// The beads of a slot's area; `beside`: what other slots have, grown by the lines along borders.
-    pub(super) fn beads(&self, slot: u8, area: &Area, beside: &Area) -> SlotBeads {
+    /// The beads of a slot's area, told by its number ([`Takes::ground`]); `beside`: what other slots have, grown by the lines along borders.
+    pub(super) fn beads(&self, ground: u16, area: &Area, beside: &Area) -> SlotBeads {
+        let (slot, takes) = Takes::of_ground(ground);
         let (printer, line_mm) = (self.printer, self.printer.line_width_mm);
         let printing = &printer.printing;
         let mut found = SlotBeads {
             slot,
+            takes,
             inside: area.offset(-super::stack::INSIDE_LINES * line_mm),
             ..SlotBeads::default()
         };

@@ -13,6 +13,7 @@ mod layer;
 mod machines;
 mod nozzle;
 mod pace;
+mod pool;
 mod route;
 mod rows;
 mod safety;

@@ -1,5 +1,6 @@
 //! From beads and plan to steps: what a machine of a kind is told, file by file.
 
+use super::pool::topped_up;
 use super::stack::LayerBeads;
 use super::steps::Step;
 use super::writer::Writer;
@@ -118,6 +119,9 @@ impl Asked<'_> {
             writer.layer(index, &layer.order);
             let here: Vec<&Swap> =
                 std::iter::from_fn(|| swaps.next_if(|s| s.layer == index)).collect();
+            let mut pool = writer.pool(index, &here);
+            let here = topped_up(&here, &pool.short_mm3, self.plan.tower.is_some());
+            let here: Vec<&Swap> = here.iter().collect();
             let mut tower = writer.tower_line(index, &here);
             if layer.tower_mm3 > 0.0
                 && let Some(line) = &mut tower
@@ -125,7 +129,6 @@ impl Asked<'_> {
             {
                 writer.nozzle.lay(&bead, None);
             }
-            let mut pool = writer.pool(index, &here);
             let mut here = here.into_iter();
             for slot in &layer.order {
                 if *slot != loaded

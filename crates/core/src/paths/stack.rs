@@ -226,7 +226,7 @@ fn of_layer(
     LayerBeads {
         span_mm: face.span_mm,
         slots: slots
-            .map(|(slot, area)| place.beads(*slot as u8, area, &beside(*slot)))
+            .map(|(slot, area)| place.beads(*slot, area, &beside(*slot)))
             .collect(),
         brim: Vec::new(),
         hanging_mm2: loose_mm2(hanging, &held, line_mm),

@@ -2,7 +2,9 @@
 
 use super::bead::{Bead, way};
 use super::edges::{prime, skirt};
+use super::layer::SlotBeads;
 use super::nozzle::{CLEAR_MM, Nozzle};
+use super::pool::Pool;
 use super::route::{Seams, in_order, islands_in_order};
 use super::script::{Asked, SlotWords};
 use super::steps::Step;
@@ -10,15 +12,8 @@ use super::tower::TowerLine;
 use super::ways::Ways;
 use crate::machine::filled;
 use crate::plan::Swap;
+use crate::rules::Takes;
 use crate::shapes::Area;
-use std::collections::VecDeque;
-
-/// Sparse beads of a layer: those that purge is laid as, change by change, and the rest by slot.
-#[derive(Default)]
-pub(super) struct Pool {
-    pub(super) purged: VecDeque<Vec<Bead>>,
-    own: Vec<(u8, Vec<Bead>)>,
-}
 
 /// Places at which a maker's own lines are put in.
 #[derive(Debug, Clone, Copy)]
@@ -154,7 +149,8 @@ impl<'a> Writer<'a> {
         let layer = &self.asked.layers[index];
         let height = layer.span_mm[1] - layer.span_mm[0];
         self.nozzle.slowed = 1.0;
-        let laid = layer.slots.iter().filter(|s| slots.contains(&s.slot));
+        let laid = layer.slots.iter();
+        let laid = laid.filter(|s| slots.contains(&self.printed_by(index, s)));
         let beads = laid.flat_map(|s| {
             let islands = s.islands.iter().flatten();
             islands.chain(&s.sparse)
@@ -178,48 +174,11 @@ impl<'a> Writer<'a> {
     }
 
     /// Beads of one piece, at the place of every piece.
-    fn moved(&self, beads: &[Bead]) -> Vec<Bead> {
+    pub(super) fn moved(&self, beads: &[Bead]) -> Vec<Bead> {
         let pieces = self.pieces.iter();
         pieces
             .flat_map(|by| beads.iter().map(move |b| b.moved(*by)))
             .collect()
-    }
-
-    /// Shares out the sparse beads of a layer: purge of each change takes what the plan gives it, in order.
-    pub(super) fn pool(&self, index: usize, swaps: &[&Swap]) -> Pool {
-        let layer = &self.asked.layers[index];
-        let height = layer.span_mm[1] - layer.span_mm[0];
-        let mut own: Vec<(u8, Vec<Bead>)> = layer
-            .slots
-            .iter()
-            .map(|s| (s.slot, self.moved(&s.sparse)))
-            .collect();
-        let mut purged = VecDeque::new();
-        for swap in swaps {
-            let mut due = swap.split.infill_mm3;
-            let mut taken = Vec::new();
-            // Its own first: that needs no travel.
-            let mut turn: Vec<usize> = (0..own.len()).collect();
-            turn.sort_by_key(|i| own[*i].0 != swap.to);
-            for i in turn {
-                while due > 1e-6
-                    && let Some(bead) = own[i].1.pop()
-                {
-                    let mm3 = bead.ground_mm2() * height;
-                    if mm3 <= due {
-                        due -= mm3;
-                        taken.push(bead);
-                    } else {
-                        let (first, rest) = bead.cut(due / height);
-                        due = 0.0;
-                        taken.push(first);
-                        own[i].1.push(rest);
-                    }
-                }
-            }
-            purged.push_back(taken);
-        }
-        Pool { purged, own }
     }
 
     /// Lays beads in a good order, above what stands if earlier files have laid anything.
@@ -247,12 +206,19 @@ impl<'a> Writer<'a> {
     /// Lays what a slot has in a layer.
     pub(super) fn slot(&mut self, index: usize, slot: u8, pool: &mut Pool) {
         let layer = &self.asked.layers[index];
-        let Some(own) = layer.slots.iter().find(|s| s.slot == slot) else {
+        let own: Vec<&SlotBeads> = layer
+            .slots
+            .iter()
+            .filter(|s| self.printed_by(index, s) == slot)
+            .collect();
+        if own.is_empty() {
             return;
-        };
+        }
+        let is_whole = |s: &&&SlotBeads| !pool.is_broken_up || s.takes != Some(Takes::All);
         let of_piece = |by: &[f64; 2]| -> Vec<Vec<Bead>> {
             let moved = |island: &Vec<Bead>| island.iter().map(|b| b.moved(*by)).collect();
-            own.islands.iter().map(moved).collect()
+            let whole = own.iter().filter(is_whole);
+            whole.flat_map(|s| s.islands.iter().map(moved)).collect()
         };
         let islands = self.pieces.iter().flat_map(of_piece).collect();
         if self.laid.is_empty() {
@@ -263,7 +229,10 @@ impl<'a> Writer<'a> {
         let seams = self.seams(index);
         self.nozzle.is_beside_laid = self.laid.iter().any(|s| *s != slot);
         self.nozzle.own = match self.nozzle.is_beside_laid {
-            true => Ways::of(&own.inside, &self.pieces),
+            true => {
+                let inside = Area::union(own.iter().map(|s| &s.inside));
+                Ways::of(&inside, &self.pieces)
+            }
             // All that is laid in the layer so far is of this colour.
             false => Ways::default(),
         };
@@ -278,10 +247,10 @@ impl<'a> Writer<'a> {
             }
         }
         self.nozzle.most_mm_s = f64::INFINITY;
-        let sparse = pool.own.iter_mut().find(|(s, _)| *s == slot);
-        let sparse = sparse.map(|(_, beads)| std::mem::take(beads));
-        self.lay_all(sparse.unwrap_or_default(), index);
-        self.lay_all(self.moved(&own.smoothing), index);
+        self.lay_all(pool.rest(slot), index);
+        for own in own {
+            self.lay_all(self.moved(&own.smoothing), index);
+        }
         self.laid.push(slot);
     }
 

@@ -20,6 +20,8 @@ pub(super) struct LayerWork {
     pub(super) model_mm3: Vec<f64>,
     /// Of that, infill, per slot.
     pub(super) infill_mm3: Vec<f64>,
+    /// What may be printed of purge because it is marked to take it, per slot, and of that its infill.
+    pub(super) marked_mm3: Vec<[f64; 2]>,
     pub(super) swaps: Vec<SwapWork>,
     /// Tower plastic beside the purge, and the slot it comes from.
     pub(super) tower_mm3: f64,
@@ -99,20 +101,22 @@ impl LayerWork {
     }
 }
 
-/// What each slot gives, from slot 1 up. Purge that becomes infill counts as model of the slot it comes from; the infill
-/// that it stands for is taken off all slots of the layer by what they would have printed.
+/// What each slot gives, from slot 1 up. Purge that becomes a piece of the model counts as model of the slot it comes from; what
+/// it stands for is taken off all slots of the layer by what they would have printed of it.
 pub(super) fn needs(layers: &[LayerWork], filaments: &[Filament]) -> Vec<SlotNeed> {
     let mut mm3 = vec![[0.0; 3]; filaments.len()];
     for layer in layers {
-        let purged: f64 = layer.swaps.iter().map(|s| s.split.infill_mm3).sum();
-        let kept = if layer.sparse_mm3 > 0.0 {
-            1.0 - purged / layer.sparse_mm3
-        } else {
-            1.0
-        };
+        let splits = || layer.swaps.iter().map(|s| s.split);
+        let marked: f64 = splits().map(|s| s.marked_mm3).sum();
+        let others: f64 = splits().map(|s| s.infill_mm3 - s.marked_mm3).sum();
+        let share = |taken: f64, of: f64| if of > 0.0 { taken / of } else { 0.0 };
+        let marked = share(marked, layer.marked_mm3.iter().map(|m| m[0]).sum());
+        let sparse_mm3 = layer.sparse_mm3 - layer.marked_mm3.iter().map(|m| m[1]).sum::<f64>();
+        let others = share(others, sparse_mm3);
         for (slot, model) in layer.model_mm3.iter().enumerate() {
-            let infill = layer.infill_mm3[slot];
-            mm3[slot][0] += model - infill + kept * infill;
+            let [takes, sparse] = layer.marked_mm3[slot];
+            let infill = layer.infill_mm3[slot] - sparse;
+            mm3[slot][0] += model - marked * takes - others * infill;
         }
         for swap in &layer.swaps {
             mm3[swap.to as usize][0] += swap.split.infill_mm3;

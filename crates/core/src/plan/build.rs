@@ -93,6 +93,7 @@ fn walk(
             is_first: layer == 0,
             model_mm3: vec![0.0; slots],
             infill_mm3: vec![0.0; slots],
+            marked_mm3: print.takes_mm3(layer),
             ..LayerWork::default()
         })
         .collect();
@@ -205,6 +206,10 @@ fn layers(print: &Print<'_>, order: &Ordering, work: &[LayerWork]) -> Vec<PlanLa
                 extruded_mm3: of(&|s| work.model_mm3[s]),
                 tower_mm3: work.tower_mm3,
                 tower_slot: work.tower_slot + 1,
+                lent: print.lent[index]
+                    .iter()
+                    .map(|(own, slot)| (own + 1, slot + 1))
+                    .collect(),
                 seconds: work.times(printer).sum(),
             }
         })

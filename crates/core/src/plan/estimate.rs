@@ -14,6 +14,8 @@ pub struct Estimate {
     pub purge_mm3: f64,
     /// Swaps.
     pub swaps: usize,
+    /// Time of what depends on how it stands: swaps, what is pressed out, changes of layer, s. Laying the plastic comes on top.
+    pub seconds: f64,
 }
 
 /// The swaps of the print that [`super::plan`] would plan.
@@ -31,6 +33,7 @@ pub fn estimate(task: &Task, shares: &[LayerShare]) -> Result<Estimate, Problem>
     let mut found = Estimate {
         purge_mm3: 0.0,
         swaps: 0,
+        seconds: 0.0,
     };
     for pair in order.visits.windows(2) {
         let ((_, from), (layer, to)) = (pair[0], pair[1]);
@@ -40,5 +43,9 @@ pub fn estimate(task: &Task, shares: &[LayerShare]) -> Result<Estimate, Problem>
             found.swaps += 1;
         }
     }
+    let printer = &task.printer;
+    found.seconds = found.swaps as f64 * printer.swap_s
+        + found.purge_mm3 / printer.purge_mm3_s
+        + shares.len() as f64 * printer.layer_change_s * printer.time_factor;
     Ok(found)
 }

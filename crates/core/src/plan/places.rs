@@ -12,8 +12,10 @@ pub(super) struct Places<'a> {
     /// Whether a slot, as walls and skins, hides the colour of another behind it.
     hides: HashMap<(u8, u8), bool>,
     layer: usize,
-    /// Infill of the layer that has not been printed of purge, mm³.
+    /// Infill of the layer that has not been printed of purge, mm³; without what is marked to take it.
     infill_mm3: f64,
+    /// What is marked to take purge and has not been printed of it, mm³.
+    marked_mm3: f64,
 }
 
 impl<'a> Places<'a> {
@@ -25,12 +27,13 @@ impl<'a> Places<'a> {
             hides: HashMap::new(),
             layer: usize::MAX,
             infill_mm3: 0.0,
+            marked_mm3: 0.0,
         }
     }
 
     /// Where the purge of a swap in a layer goes. Swaps are asked for in printing order.
     ///
-    /// Infill takes purge only in layers where every slot that prints hides the old colour behind its walls and skins: a pale
+    /// What is marked to take purge comes first, whatever its colour. Other infill takes purge only in layers where every slot that prints hides the old colour behind its walls and skins: a pale
     /// thin wall would show it. What it can take is the infill of the layer, all pieces together, which is then not printed
     /// of its own colour; walls and skins never take any.
     pub(super) fn split(&mut self, layer: usize, from: u8, purge_mm3: f64) -> PurgeSplit {
@@ -43,15 +46,23 @@ impl<'a> Places<'a> {
         }
         if layer != self.layer {
             self.layer = layer;
-            self.infill_mm3 = self.print.slots[layer]
-                .iter()
-                .map(|share| self.print.extruded(layer, share).1)
-                .sum();
+            let infill = self.print.slots[layer].iter();
+            let infill = infill.map(|share| self.print.extruded(layer, share).1);
+            let marked = self.print.takes_mm3(layer);
+            self.marked_mm3 = marked.iter().map(|m| m[0]).sum();
+            self.infill_mm3 =
+                (infill.sum::<f64>() - marked.iter().map(|m| m[1]).sum::<f64>()).max(0.0);
         }
-        let mut split = PurgeSplit::default();
+        let mut split = PurgeSplit {
+            marked_mm3: purge_mm3.min(self.marked_mm3),
+            ..PurgeSplit::default()
+        };
+        self.marked_mm3 -= split.marked_mm3;
+        split.infill_mm3 = split.marked_mm3;
         if places.into_infill && self.is_hidden(layer, from) {
-            split.infill_mm3 = purge_mm3.min(self.infill_mm3);
-            self.infill_mm3 -= split.infill_mm3;
+            let more = (purge_mm3 - split.marked_mm3).min(self.infill_mm3);
+            self.infill_mm3 -= more;
+            split.infill_mm3 += more;
         }
         let rest = purge_mm3 - split.infill_mm3;
         split.tower_mm3 = places.tower_share * rest;

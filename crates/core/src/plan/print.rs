@@ -4,6 +4,8 @@ use super::filament::Filament;
 use super::task::Task;
 use crate::layers::{LayerShare, RegionShare};
 use crate::machine::Printer;
+use crate::rules::Takes;
+use std::collections::BTreeMap;
 
 /// Layers by slot, with what is in the slots.
 pub(crate) struct Print<'a> {
@@ -13,6 +15,10 @@ pub(crate) struct Print<'a> {
     pub(crate) filaments: &'a [Filament],
     /// Slot from 0 of each region.
     pub(crate) slot_of: Vec<u8>,
+    /// What takes purge, by region.
+    pub(crate) takers: Vec<Option<Takes>>,
+    /// By layer: slots from 0 that another one prints for, because the colour of all that they have there does not matter.
+    pub(crate) lent: Vec<BTreeMap<u8, u8>>,
     /// By layer and slot, all pieces together.
     pub(crate) slots: Vec<Vec<RegionShare>>,
     /// Slots that each layer prints, ascending.
@@ -26,10 +32,21 @@ impl<'a> Print<'a> {
         let filaments = &task.filaments[..];
         let slot_of: Vec<u8> = task.regions.iter().map(|region| region.slot - 1).collect();
         let copies = f64::from(task.pieces.count());
+        let takers: Vec<Option<Takes>> = task
+            .regions
+            .iter()
+            .map(|r| task.rules.takers.get(&r.key).copied())
+            .collect();
+        let lent = lent(shares, &slot_of, &takers, filaments.len());
         let slots: Vec<Vec<RegionShare>> = shares
             .iter()
-            .map(|layer| {
-                let mut slots = per_slot(layer, &slot_of, filaments.len());
+            .zip(&lent)
+            .map(|(layer, lent)| {
+                let slot = |region: u16| {
+                    let own = slot_of[region as usize];
+                    lent.get(&own).copied().unwrap_or(own)
+                };
+                let mut slots = per_slot(layer, slot, filaments.len());
                 for share in &mut slots {
                     share.area_mm2 *= copies;
                     share.solid_mm2 *= copies;
@@ -49,6 +66,8 @@ impl<'a> Print<'a> {
             shares,
             filaments,
             slot_of,
+            takers,
+            lent,
             slots,
             used,
             copies,
@@ -69,11 +88,38 @@ impl<'a> Print<'a> {
         )
     }
 
+    /// Slot from 0 that prints a region in a layer, as far as no purge does.
+    pub(crate) fn slot_in(&self, layer: usize, region: u16) -> u8 {
+        let own = self.slot_of[region as usize];
+        self.lent[layer].get(&own).copied().unwrap_or(own)
+    }
+
+    /// What of a layer may be printed of purge for each slot from 0, mm³, all pieces together: what is marked to take it, and
+    /// of that its infill.
+    pub(crate) fn takes_mm3(&self, layer: usize) -> Vec<[f64; 2]> {
+        let mut found = vec![[0.0; 2]; self.filaments.len()];
+        for (region, takes) in (0u16..).zip(&self.takers) {
+            let Some(takes) = takes else {
+                continue;
+            };
+            let share = &self.shares[layer].regions[region as usize];
+            let (solid, sparse) = self.extruded(layer, share);
+            let slot = &mut found[self.slot_in(layer, region) as usize];
+            let seen = match takes {
+                Takes::Infill => 0.0,
+                Takes::All => COUNTED_ON * solid,
+            };
+            slot[0] += self.copies * (sparse + seen);
+            slot[1] += self.copies * sparse;
+        }
+        found
+    }
+
     /// Keys of the regions that print from a slot in a layer.
     pub(crate) fn regions_of(&self, layer: usize, slot: u8) -> Vec<String> {
         self.task
             .live_regions()
-            .filter(|(n, _)| self.slot_of[*n as usize] == slot)
+            .filter(|(n, _)| self.slot_in(layer, *n) == slot)
             .filter(|(n, _)| self.shares[layer].regions[*n as usize].area_mm2 > 0.0)
             .map(|(_, r)| r.key.clone())
             .collect()
@@ -95,7 +141,8 @@ impl<'a> Print<'a> {
         }
         let mut strictest = vec![f64::INFINITY; self.filaments.len()];
         for (number, region) in self.task.live_regions() {
-            if self.shares[layer].regions[number as usize].area_mm2 > 0.0 {
+            let matters = self.takers[number as usize] != Some(Takes::All);
+            if matters && self.shares[layer].regions[number as usize].area_mm2 > 0.0 {
                 let own = rules.tolerances.get(&region.key);
                 let slot = &mut strictest[self.slot_of[number as usize] as usize];
                 *slot = slot.min(own.copied().unwrap_or(usual));
@@ -117,18 +164,70 @@ impl<'a> Print<'a> {
     }
 }
 
+/// Of walls and skins that are marked to take purge this share is counted on: lines come to a little less than area times height
+/// where a shape is narrow, and what is planned has to be laid.
+const COUNTED_ON: f64 = 0.9;
+
 /// The least area that can be printed, mm²: a dot as wide and long as a line.
 pub(crate) fn dot_mm2(printer: &Printer) -> f64 {
     printer.line_width_mm * printer.line_width_mm
 }
 
 /// A layer's shares by slot.
-fn per_slot(layer: &LayerShare, slot_of: &[u8], slots: usize) -> Vec<RegionShare> {
+fn per_slot(layer: &LayerShare, slot_of: impl Fn(u16) -> u8, slots: usize) -> Vec<RegionShare> {
     let mut out = vec![RegionShare::default(); slots];
-    for (region, share) in layer.regions.iter().enumerate() {
-        let slot = &mut out[slot_of[region] as usize];
+    for (region, share) in (0u16..).zip(&layer.regions) {
+        let slot = &mut out[slot_of(region) as usize];
         slot.area_mm2 += share.area_mm2;
         slot.solid_mm2 += share.solid_mm2;
     }
     out
+}
+
+/// For each layer, the slots that print only regions whose colour does not matter, and the slot that prints for them, so that
+/// no swap is made: the one that prints most of the layer besides. Where nothing else prints, all of it is printed from one slot
+/// of the layer below.
+fn lent(
+    shares: &[LayerShare],
+    slot_of: &[u8],
+    takers: &[Option<Takes>],
+    slots: usize,
+) -> Vec<BTreeMap<u8, u8>> {
+    let largest = |areas: &[f64]| {
+        let printed = (0u8..).zip(areas).filter(|(_, area)| **area > 0.0);
+        let most = printed.max_by(|a, b| a.1.total_cmp(b.1).then(b.0.cmp(&a.0)));
+        most.map(|(slot, _)| slot)
+    };
+    // What the layer below prints from each slot.
+    let mut below = vec![0.0; slots];
+    let of_layer = |layer: &LayerShare| {
+        let (mut free, mut others) = (vec![0.0; slots], vec![0.0; slots]);
+        for (region, share) in layer.regions.iter().enumerate() {
+            let of = match takers[region] {
+                Some(Takes::All) => &mut free,
+                _ => &mut others,
+            };
+            of[slot_of[region] as usize] += share.area_mm2;
+        }
+        let owns = || (0u8..slots as u8).filter(|own| free[*own as usize] > 0.0);
+        let stays = |own: &u8| below[*own as usize] > 0.0;
+        let one = largest(&others).or_else(|| {
+            owns()
+                .find(stays)
+                .or_else(|| largest(&below))
+                .or_else(|| largest(&free))
+        });
+        let mut lent = BTreeMap::new();
+        for own in owns().filter(|own| others[*own as usize] == 0.0) {
+            lent.extend(one.filter(|one| *one != own).map(|one| (own, one)));
+        }
+        if layer.regions.iter().any(|r| r.area_mm2 > 0.0) {
+            below = others;
+            if let Some(one) = one {
+                below[one as usize] += free.iter().sum::<f64>();
+            }
+        }
+        lent
+    };
+    shares.iter().map(of_layer).collect()
 }

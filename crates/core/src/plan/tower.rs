@@ -9,9 +9,13 @@ const LEAST_SIDE_MM: f64 = 12.0;
 /// Height over side above which a tower wobbles under the nozzle (common practice, no source).
 const MOST_SLENDER: f64 = 10.0;
 
-/// Share of the footprint filled on layers that purge little or nothing, so that the next layer has a floor
-/// (common practice, no source).
+/// Share of the footprint filled on the bed and for so far below a layer that purges, so that it has a floor, mm (common practice,
+/// no source).
 const FLOOR_SHARE: f64 = 0.12;
+const FLOOR_MM: f64 = 1.0;
+
+/// Share filled where no layer purges for a while: what carries the next floor (common practice, no source).
+const SPARSE_SHARE: f64 = 0.04;
 
 /// Gap between the tower and whatever else stands on the bed, mm (common practice, no source).
 const CLEAR_MM: f64 = 5.0;
@@ -34,17 +38,21 @@ pub(super) fn tower(layers: &[(f64, f64)], task: &Task) -> (Option<Tower>, Vec<f
     let needed_mm = widest.sqrt().max(LEAST_SIDE_MM);
     let side_mm = needed_mm.max(height_mm / MOST_SLENDER);
     let line_width_mm = task.printer.line_width_mm;
-    let floor = 4.0 * side_mm * line_width_mm + FLOOR_SHARE * side_mm * side_mm;
-    let added: Vec<f64> = layers
-        .iter()
-        .enumerate()
-        .map(|(index, (height, purge))| {
-            if index > last {
-                return 0.0;
-            }
-            (height * floor - purge).max(0.0)
-        })
-        .collect();
+    let mut added = vec![0.0; layers.len()];
+    // From a layer up to the next one that purges.
+    let mut below_mm = 0.0;
+    for (index, (height, purge)) in layers[..=last].iter().enumerate().rev() {
+        if *purge > 0.0 {
+            below_mm = 0.0;
+        }
+        let share = match index == 0 || below_mm < FLOOR_MM - 1e-6 {
+            true => FLOOR_SHARE,
+            false => SPARSE_SHARE,
+        };
+        let floor = 4.0 * side_mm * line_width_mm + share * side_mm * side_mm;
+        added[index] = (height * floor - purge).max(0.0);
+        below_mm += height;
+    }
     let tower = Tower {
         side_mm,
         height_mm,

@@ -67,6 +67,10 @@ pub struct PlanLayer {
     pub tower_mm3: f64,
     /// The slot that it comes from: the one loaded when the layer begins.
     pub tower_slot: u8,
+    /// Slots that only print what takes purge here, and the slot that prints for them what no purge does.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    #[cfg_attr(feature = "wire", ts(type = "Record<string, number>", optional))]
+    pub lent: BTreeMap<u8, u8>,
     /// Time with everything, s.
     pub seconds: f64,
 }
@@ -107,8 +111,10 @@ pub struct Swap {
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct PurgeSplit {
-    /// Printed as infill of the model.
+    /// Printed as a piece of the model: as infill, or as what is marked to take purge.
     pub infill_mm3: f64,
+    /// Of that, as what is marked to take purge.
+    pub marked_mm3: f64,
     /// Into the tower.
     pub tower_mm3: f64,
     /// Into a bin.

@@ -85,6 +85,39 @@ impl Default for PurgePlaces {
     }
 }
 
+/// What of a region takes purge, because its colour does not matter.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub enum Takes {
+    /// Its infill: walls and skins keep their colour.
+    Infill,
+    /// All of it: no swap is made for it where anything else prints, and it is of whatever colours come by.
+    All,
+}
+
+impl Takes {
+    /// Numbers what a layer is divided into for printing: by slot, and apart what of it takes purge.
+    pub(crate) fn ground(slot: u8, takes: Option<Takes>) -> u16 {
+        let mark = match takes {
+            None => 0,
+            Some(Takes::Infill) => 1,
+            Some(Takes::All) => 2,
+        };
+        u16::from(slot) | mark << 8
+    }
+
+    /// The slot behind such a number, and what of it takes purge.
+    pub(crate) fn of_ground(number: u16) -> (u8, Option<Takes>) {
+        let takes = match number >> 8 {
+            1 => Some(Takes::Infill),
+            2 => Some(Takes::All),
+            _ => None,
+        };
+        (number as u8, takes)
+    }
+}
+
 /// A purge that the maker set for one pair of slots.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -112,6 +145,9 @@ pub struct PlanRules {
     pub cut_offs: Vec<CutOff>,
     /// CIEDE2000 difference that counts as clean, for regions that have their own.
     pub tolerances: BTreeMap<String, f64>,
+    /// Regions that take purge, by key.
+    #[serde(default)]
+    pub takers: BTreeMap<String, Takes>,
     /// Snags and strays that are left on purpose, by what is so and where, with a note.
     #[serde(default)]
     pub accepted: BTreeMap<String, String>,

@@ -263,6 +263,10 @@ proptest! {
             all.extend((i + 1..boxes.len()).filter(|j| boxes[i].meets(&boxes[*j], within)).map(|j| [i, j]));
         }
         prop_assert_eq!(Bounds::meeting(&boxes, within), all);
+        let alone: Vec<bool> = (0..boxes.len())
+            .map(|i| (0..boxes.len()).all(|j| i == j || !boxes[i].meets(&boxes[j], 0.0)))
+            .collect();
+        prop_assert_eq!(Bounds::alone(&boxes), alone);
     }
 
     #[test]

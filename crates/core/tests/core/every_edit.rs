@@ -128,6 +128,7 @@ fn all() -> Vec<Value> {
         plan(
             json!({ "do": "places", "places": { "into_infill": true, "tower_share": 0.5, "by_hand_mm": 150.0 } }),
         ),
+        plan(json!({ "do": "takes-purge", "region": "red", "takes": "infill" })),
         plan(json!({ "do": "cut-off", "from": 1, "to": 2, "purge_mm3": 80.0 })),
         plan(json!({ "do": "tolerance", "region": "red", "tolerance": 3.0 })),
         plan(json!({ "do": "quick", "is_quick": true })),

@@ -60,6 +60,7 @@ mod sheets;
 mod solids;
 mod spare_colours;
 mod stacking;
+mod takes_purge;
 mod toned;
 mod tools_drawn;
 mod tools_found;

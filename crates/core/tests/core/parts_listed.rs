@@ -313,6 +313,17 @@ fn every_part_is_named_by_a_place_that_leads_back_to_it() {
     }
 }
 
+/// Each place is searched for once, however many parts lie on it: by parts it would take hours.
+#[test]
+fn parts_that_lie_on_one_another_by_the_thousand_are_named_at_once() {
+    let many = vec![box_mesh([0.0; 3], [2.0; 3]); 20_000];
+    let open = OpenMesh::from_bytes(&stl(&together(&many), "boxes")).unwrap();
+    let namers = open.namers();
+    assert_eq!(namers.len(), open.parts.len());
+    let first = at("boxes", namers[0].point, namers[0].normal).facet(&open);
+    assert_eq!(open.part_of[first.unwrap() as usize], 0);
+}
+
 /// Names and places in the list of many parts, and their order after one is taken out and put back.
 #[test]
 fn many_shells_get_names_of_their_own_and_keep_their_order() {

@@ -437,6 +437,14 @@ fn a_high_tower_is_widened_and_a_full_bed_has_no_room() {
     let tower = p.tower.expect("one swap");
     assert_relative_eq!(tower.side_mm, 18.0, max_relative = 1e-9);
     assert!(tower.is_widened && tower.idle_layers == 899);
+    // A floor of 12 % on the bed and for a millimetre up to the layer that purges, 4 % in between.
+    let filled = |share: f64| 0.2 * (4.0 * 18.0 * 0.4 + share * 18.0 * 18.0);
+    let added = 6.0 * filled(0.12) - 1.0 + 894.0 * filled(0.04);
+    assert_relative_eq!(
+        p.bill.tower_g,
+        added * rack()[0].density_g_cm3 / 1000.0,
+        max_relative = 1e-9
+    );
     assert!(caution(&p, "tower-widened").is_some());
     job.printer.bed_mm = [15.0, 15.0, 300.0];
     // Without models there is nothing to stand beside; the bed alone is too small.

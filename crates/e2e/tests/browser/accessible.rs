@@ -136,5 +136,53 @@ async fn no_stage_tab_or_dialog_breaks_a_rule() -> Result<()> {
         client.wait().for_element(Locator::Css("main h1")).await?;
         nothing_in(client, page, None).await?;
     }
+    let sheet = format!("{}/jobs/{id}/run-sheet", app.url);
+    client.goto(&sheet).await?;
+    client.wait().for_element(Locator::Css("table")).await?;
+    nothing_in(client, "the run sheet", None).await?;
+    Ok(())
+}
+
+/// What comes up when files arrive: how several belong together, a drawing, a print file from elsewhere.
+#[tokio::test(flavor = "multi_thread")]
+async fn nothing_that_arrives_breaks_a_rule() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let folder = desk.data.path();
+    let block = |side: f64| stl(&box_mesh([0.0; 3], [side; 3]), "block");
+    let drawing = r##"<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30">
+        <rect width="40" height="30" fill="#203550"/><rect x="4" y="26" width="32" height="0.3" fill="#eee7d6"/></svg>"##;
+    let moves = "M109 S205\nG28\nG90\nM83\nG0 X40 Y60 Z0.2 F6000\nG1 X100 E12 F1800\nG0 Z20 F600\n";
+    let files: [(&str, Vec<u8>); 4] = [
+        ("one.stl", block(20.0)),
+        ("two.stl", block(30.0)),
+        ("badge.svg", drawing.into()),
+        ("wall.gcode", moves.into()),
+    ];
+    for (name, bytes) in &files {
+        std::fs::write(folder.join(name), bytes)?;
+    }
+    let arrivals = [
+        (
+            "one.stl two.stl",
+            "[role='dialog']",
+            Some("[role='dialog']"),
+        ),
+        ("badge.svg", "[aria-label='What it comes to']", None),
+        ("wall.gcode", "[aria-label='The file']", None),
+    ];
+    for (names, comes_up, within) in arrivals {
+        client.goto(&app.url).await?;
+        let css = "input[aria-label='Model file']";
+        let input = client.wait().for_element(Locator::Css(css)).await?;
+        let paths: Vec<String> = names
+            .split(' ')
+            .map(|n| folder.join(n).to_string_lossy().into_owned())
+            .collect();
+        input.send_keys(&paths.join("\n")).await?;
+        client.wait().for_element(Locator::Css(comes_up)).await?;
+        tokio::time::sleep(Duration::from_secs(1)).await;
+        nothing_in(client, names, within).await?;
+    }
     Ok(())
 }

@@ -115,6 +115,17 @@ async fn purge_goes_where_it_is_sent() -> Result<()> {
         (tower - 0.4 * (tower + bin)).abs() < 1e-6 * tower,
         "{tower} {bin}"
     );
+    // What is marked takes purge first; its list says what of it, and takes the mark away.
+    choose_from(client, "Let a region take purge", "Plain").await?;
+    let marked = |j: &serde_json::Value| j["rules"]["takers"]["base"].clone();
+    job.when("infill", |j| marked(j) == "infill").await?;
+    choose_from(client, "What of Plain takes purge", "all of it").await?;
+    job.when("all", |j| marked(j) == "all").await?;
+    wait_for(client, goes, |t| t.contains("Printed as what takes purge")).await?;
+    ensure!(split(&job.plan().await?, "marked_mm3") > 1.0);
+    choose_from(client, "What of Plain takes purge", "nothing").await?;
+    job.when("nothing", |j| marked(j).is_null()).await?;
+    wait_for(client, goes, |t| !t.contains("takes purge")).await?;
     // By hand and too short: told, and left to the rinse again in one click.
     click(client, "//label[contains(., 'By hand instead')]").await?;
     job.when("by hand", |j| j["rules"]["places"]["by_hand_mm"] == 180.0)

@@ -5,7 +5,7 @@ use fantoccini::{Client, Locator};
 use serde_json::{Value, json};
 use varichrom_demo::{box_mesh, stl};
 use varichrom_e2e::{
-    BenchJob, Desk, choose, choose_from, chord, click, drag, tool, type_into, wait_for,
+    BenchJob, Desk, choose, choose_from, chord, click, hold, let_go, tool, type_into, wait_for,
 };
 
 const PAGE_UP: char = '\u{e00e}';
@@ -57,7 +57,13 @@ async fn a_change_at_a_layer_is_set_dragged_moved_by_keys_and_taken_out() -> Res
     wait_for(client, line, |_| true).await?;
     let (x, y, wide, tall) = client.find(Locator::Css(line)).await?.rectangle().await?;
     let at = (x + 0.5 * wide, y + 0.5 * tall);
-    drag(client, at, (at.0 + 200.0, at.1)).await?;
+    // While it is held, what the job would come to stands beside it.
+    hold(client, at, (at.0 + 200.0, at.1)).await?;
+    wait_for(client, "g[aria-label^='Change:'] [role='status']", |t| {
+        t.contains("1 swap")
+    })
+    .await?;
+    let_go(client).await?;
     let dragged = job
         .when("dragged", |v| from_mm(v).is_some_and(|z| z > 7.0))
         .await?;

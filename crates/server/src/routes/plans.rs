@@ -14,6 +14,8 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use serde::Deserialize;
+use varichrom_core::advice::WayFigures;
+use varichrom_core::job::Edit;
 use varichrom_core::rinse::Calibration;
 
 /// The plan of the present revision, or how far it is.
@@ -170,6 +172,16 @@ pub(crate) async fn ways(
     Query(ask): Query<AskSearch>,
 ) -> Result<Json<WaysView>, ApiError> {
     with_session(app, id, move |s, workshop| s.ways(workshop, ask.restart)).await
+}
+
+/// What the job would come to after an edit that is still being moved about; null once a newer one was asked about.
+#[utoipa::path(post, path = "/api/jobs/{id}/plan/try", request_body = Edit, responses((status = 200, body = Option<WayFigures>), (status = 422)))]
+pub(crate) async fn tried(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+    JsonBody(edit): JsonBody<Edit>,
+) -> Result<Json<Option<WayFigures>>, ApiError> {
+    with_session(app, id, move |s, workshop| s.tried(workshop, &edit)).await
 }
 
 /// Stops the searches for snags and ways.

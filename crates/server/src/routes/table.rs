@@ -86,6 +86,7 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(plans::snags))
         .routes(routes!(plans::snag_facets))
         .routes(routes!(plans::ways))
+        .routes(routes!(plans::tried))
         .routes(routes!(plans::stop_trials))
         .routes(routes!(plans::calibrate))
         .routes(routes!(plans::known_time))

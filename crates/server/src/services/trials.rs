@@ -5,13 +5,15 @@ use super::searches::Searches;
 use super::session::Session;
 use super::workshop::Workshop;
 use crate::error::ApiError;
+use crate::lock::lock;
 use crate::wire::{DepthsView, SearchState, SnagFacets, SnagsView, TriedWay, WaysView};
 use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use varichrom_core::Problem;
 use varichrom_core::advice::CheckedPlan;
-use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, pose_ways};
-use varichrom_core::job::Job;
+use varichrom_core::advice::{DepthChoices, DepthCost, Depths, Snag, Trial, WayFigures, pose_ways};
+use varichrom_core::job::{Edit, Job};
+use varichrom_core::layers::Touched;
 use varichrom_core::machine::{Printer, Spool};
 use varichrom_core::plan::Planner;
 
@@ -33,6 +35,8 @@ pub(super) struct Trials {
     snags: Searches<Snag>,
     ways: Searches<TriedWay>,
     depths: Searches<DepthCost>,
+    /// Counts what was tried while it was moved about: only the newest matters.
+    tried: AtomicU32,
 }
 
 impl Session {
@@ -155,6 +159,35 @@ impl Session {
         }
         // Fewer ways to stand may have been worth a try.
         search.with(stop, |s| (s.state, s.done) = (SearchState::Ready, 1.0));
+    }
+
+    /// What the job would come to after an edit that is still being moved about; none once a newer one was asked about, the job
+    /// has changed, or its plan is not there.
+    ///
+    /// # Cost
+    /// That of the edit, of dividing the layers anew, and of a plan.
+    pub(crate) fn tried(
+        &self,
+        workshop: &Workshop,
+        edit: &Edit,
+    ) -> Result<Option<WayFigures>, ApiError> {
+        let number = self.trials.tried.fetch_add(1, Ordering::Relaxed) + 1;
+        let revision = self.revision();
+        let go_on =
+            || self.revision() == revision && self.trials.tried.load(Ordering::Relaxed) == number;
+        let Some(mut planned) = self.planned(workshop, revision)? else {
+            return Ok(None);
+        };
+        let job = lock(&self.history).tried(edit, workshop)?;
+        planned.planner.touch(Touched::Everything);
+        let plan = surveyors(|| {
+            varichrom_core::advice::planned(&mut planned.planner, &job, &planned.rack, &|_| go_on())
+        });
+        match plan {
+            Ok(plan) => Ok(Some(WayFigures::of(&job, &plan))),
+            Err(p) if p.is_stopped() => Ok(None),
+            Err(p) => Err(p.into()),
+        }
     }
 
     /// What the depth of a region costs, from 1 layer to `most`; planned if it is not known.

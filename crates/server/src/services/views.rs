@@ -159,6 +159,9 @@ fn region_views(job: &Job) -> Vec<RegionView> {
         .collect()
 }
 
+/// Enclosed parts that are named in a list of them.
+const MOST_NAMED: usize = 5;
+
 fn model_view(job: &Job, model: &JobModel) -> ModelView {
     let open = &model.open;
     let origin = &model.base.origin;
@@ -169,6 +172,10 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
     let bounds = open.bounds();
     let file_mm = model.base.bounds().size();
     let colours = origin.colours.as_ref();
+    let mut enclosed_by = vec![0; open.parts.len()];
+    for inner in open.parts.iter().flat_map(|p| &p.encloses) {
+        enclosed_by[*inner as usize] += 1;
+    }
     ModelView {
         mesh_key: mesh_key(model),
         unit: model.unit,
@@ -205,7 +212,8 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
             .iter()
             .zip(&open.parts)
             .zip(open.namers())
-            .map(|((named, part), namer)| PartView {
+            .enumerate()
+            .map(|(at, ((named, part), namer))| PartView {
                 name: named.name.clone(),
                 facets: part.facets,
                 closed: part.is_closed,
@@ -218,8 +226,11 @@ fn model_view(job: &Job, model: &JobModel) -> ModelView {
                 encloses: part
                     .encloses
                     .iter()
+                    .take(MOST_NAMED)
                     .map(|p| model.parts[*p as usize].name.clone())
                     .collect(),
+                enclosed_count: part.encloses.len(),
+                enclosed_by: enclosed_by[at],
                 key: named.key,
                 group: named.group.clone(),
                 is_locked: named.is_locked,

@@ -265,8 +265,12 @@ pub struct PartView {
     pub point: [f64; 3],
     /// Outward direction at the point.
     pub normal: [f64; 3],
-    /// Names of the parts it encloses.
+    /// Names of parts it encloses; of many the first few.
     pub encloses: Vec<String>,
+    /// How many parts it encloses.
+    pub enclosed_count: usize,
+    /// How many parts enclose it.
+    pub enclosed_by: u32,
     /// Number by which the list knows it.
     pub key: u32,
     /// Key of the group it is listed in.

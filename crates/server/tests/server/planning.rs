@@ -126,6 +126,31 @@ async fn ways_fill_in_and_choosing_one_brings_about_its_figures() {
     }
 }
 
+/// Where a change would be moved to is tried first; nothing changes by it, and the edit then gives the figures that were said.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_change_that_is_still_moved_about_is_told_what_it_comes_to() {
+    let server = Server::new();
+    let id = block(&server).await;
+    let change = |mm: f64| json!({ "edit": "give-change", "region": "lid", "from_mm": mm });
+    let (status, view) = server.edit(id, change(4.0)).await;
+    assert_eq!(status, StatusCode::OK, "{view}");
+    server.plan(id).await;
+    let number = view["changes"][0]["number"].clone();
+    let moved = json!({ "edit": "change-edit", "number": number, "to": change(2.0) });
+    let path = format!("/api/jobs/{id}/plan/try");
+    let (status, figures) = post(&server, &path, moved.clone()).await;
+    assert_eq!(status, StatusCode::OK, "{figures}");
+    let now = get(&server, &format!("/api/jobs/{id}")).await;
+    assert_eq!(now["revision"], view["revision"]);
+    assert_eq!(server.edit(id, moved).await.0, StatusCode::OK);
+    let bill = server.plan(id).await["plan"]["bill"].clone();
+    for key in ["swaps", "purge_g", "time_s"] {
+        assert_eq!(bill[key], figures[key], "{key}");
+    }
+    let (status, refused) = post(&server, &path, change(-5.0)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{refused}");
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn the_bill_opens_and_its_parts_sum_to_the_last_digit() {
     let server = Server::new();

@@ -41,9 +41,17 @@ point: [number, number, number],
  */
 normal: [number, number, number], 
 /**
- * Names of the parts it encloses.
+ * Names of parts it encloses; of many the first few.
  */
 encloses: Array<string>, 
+/**
+ * How many parts it encloses.
+ */
+enclosed_count: number, 
+/**
+ * How many parts enclose it.
+ */
+enclosed_by: number, 
 /**
  * Number by which the list knows it.
  */

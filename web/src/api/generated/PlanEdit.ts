@@ -2,6 +2,7 @@
 import type { Aim } from "./Aim";
 import type { OrderRule } from "./OrderRule";
 import type { PurgePlaces } from "./PurgePlaces";
+import type { Takes } from "./Takes";
 
 /**
  * A change of how a job is planned. It travels as `{"edit": "plan", "do": …}`.
@@ -38,7 +39,15 @@ region?: string,
 /**
  * CIEDE2000 difference; none takes a region's own away.
  */
-tolerance: number | null, } | { "do": "quick", 
+tolerance: number | null, } | { "do": "takes-purge", 
+/**
+ * Which.
+ */
+region: string, 
+/**
+ * What of it; none takes the mark away.
+ */
+takes: Takes | null, } | { "do": "quick", 
 /**
  * Whether it is quick.
  */

@@ -37,6 +37,10 @@ tower_mm3: number,
  */
 tower_slot: number, 
 /**
+ * Slots that only print what takes purge here, and the slot that prints for them what no purge does.
+ */
+lent?: Record<string, number>, 
+/**
  * Time with everything, s.
  */
 seconds: number, };

@@ -3,6 +3,7 @@ import type { Aim } from "./Aim";
 import type { CutOff } from "./CutOff";
 import type { OrderRule } from "./OrderRule";
 import type { PurgePlaces } from "./PurgePlaces";
+import type { Takes } from "./Takes";
 
 /**
  * How a job is planned.
@@ -28,6 +29,10 @@ cut_offs: Array<CutOff>,
  * CIEDE2000 difference that counts as clean, for regions that have their own.
  */
 tolerances: { [key in string]: number }, 
+/**
+ * Regions that take purge, by key.
+ */
+takers: { [key in string]: Takes }, 
 /**
  * Snags and strays that are left on purpose, by what is so and where, with a note.
  */

@@ -5,9 +5,13 @@
  */
 export type PurgeSplit = { 
 /**
- * Printed as infill of the model.
+ * Printed as a piece of the model: as infill, or as what is marked to take purge.
  */
 infill_mm3: number, 
+/**
+ * Of that, as what is marked to take purge.
+ */
+marked_mm3: number, 
 /**
  * Into the tower.
  */

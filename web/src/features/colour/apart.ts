@@ -26,9 +26,8 @@ function pulledApart(job: JobView, index: number): Shifts | null {
   return parts.map((part) => {
     const out = part.centre_mm.map((c, k) => pull * (c - (middle[k] ?? 0)));
     // Parts that share their middle go up, one above the other; what is enclosed comes out on top.
-    const depth = all.filter((p) => p.encloses.includes(part.name)).length;
     const isCentral = Math.hypot(...out) < 0.05 * size;
     const rank = isCentral ? (names.get(part.name) ?? 0) : 0;
-    return [out[0] ?? 0, out[1] ?? 0, (out[2] ?? 0) + size * (0.55 * depth + 0.12 * rank)];
+    return [out[0] ?? 0, out[1] ?? 0, (out[2] ?? 0) + size * (0.55 * part.enclosed_by + 0.12 * rank)];
   });
 }

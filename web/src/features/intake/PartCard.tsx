@@ -1,5 +1,6 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { ModelView } from "../../api/generated/ModelView";
+import type { PartView } from "../../api/generated/PartView";
 import { useChanges } from "../../api/queries";
 import { useIntake } from "../../state/intake";
 import { count, volume } from "../../ui/format";
@@ -41,8 +42,13 @@ export function PartCard({ job, model, index, part }: { job: JobView; model: Mod
           {of.closed ? volume(of.volume_mm3) : "–"}
         </Fact>
         <Fact name="Own region">{own?.name ?? "–"}</Fact>
-        {of.encloses.length > 0 && <Fact name="Encloses">{of.encloses.join(", ")}</Fact>}
+        {of.enclosed_count > 0 && <Fact name="Encloses">{enclosed(of)}</Fact>}
       </dl>
     </article>
   );
+}
+
+function enclosed(part: PartView) {
+  const more = part.enclosed_count - part.encloses.length;
+  return part.encloses.join(", ") + (more > 0 ? ` and ${count(more)} more` : "");
 }

@@ -1,8 +1,10 @@
+import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useMoves } from "../../api/moves";
 import { usePlanPanes } from "../../state/planPanes";
 import { change, duration, durationChange, fixed, grams } from "../../ui/format";
+import { Explained } from "../words/Explained";
 import { PlanState } from "../score/PlanState";
 
 type Ready = Extract<PlanView, { state: "ready" }>;
@@ -26,7 +28,7 @@ export function BillHead({ job, plan, latest }: { job: JobView; plan: PlanView |
             value={duration(time ?? bill.time_s)}
             mark={durationChange(by?.time_s)}
           />
-          <Figure name="Swaps" value={String(bill.swaps)} mark={change(by?.swaps, 0)} />
+          <Figure name={<Explained word="swap">Swaps</Explained>} value={String(bill.swaps)} mark={change(by?.swaps, 0)} />
           <Figure name="Wasted" value={grams(bill.purge_g + bill.tower_g)} mark={change(waste, 1)} />
           <Figure name="Cost" value={fixed(bill.cost, 2)} mark={change(by?.cost, 2)} />
           {bill.hand_swaps > 0 && <Figure name="By hand" value={`${bill.hand_swaps}×, ${duration(bill.hand_s)}`} mark={null} />}
@@ -40,7 +42,7 @@ export function BillHead({ job, plan, latest }: { job: JobView; plan: PlanView |
   );
 }
 
-function Figure({ name, value, mark }: { name: string; value: string; mark: string | null }) {
+function Figure({ name, value, mark }: { name: ReactNode; value: string; mark: string | null }) {
   return (
     <div className="min-w-0">
       <dt className="whitespace-nowrap text-[11.5px] text-soft">

@@ -1,6 +1,7 @@
 import { Play, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
+import type { Takes } from "../../api/generated/Takes";
 import type { PlanView } from "../../api/generated/PlanView";
 import { useMoveData, useMoves } from "../../api/moves";
 import { useBeads, useLayer } from "../../api/queries";
@@ -10,7 +11,9 @@ import { fixed } from "../../ui/format";
 import { useSize } from "../../ui/useSize";
 import { BeadsPane } from "../beads/BeadsPane";
 import { MovesState } from "../beads/MovesTable";
+import { ChangeHere } from "../score/ChangeHere";
 import { SettingsButton } from "../settings/SettingsDrawer";
+import type { Purged } from "../../scene/cellImage";
 import { drawLayer } from "./drawLayer";
 
 type Ready = Extract<PlanView, { state: "ready" }>;
@@ -64,15 +67,24 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
     if (!element || !data || data.index !== layer) return;
     const slotOf = new Map(job.regions.map((r) => [r.number, r.slot ?? job.regions[0]?.slot ?? 1]));
     const done = played === null ? null : planned?.order.slice(0, played);
+    const slotHere = (slot: number) => planned?.lent?.[slot] ?? slot;
     const colourOf = (region: number) => {
       if (job.machine.jets) return job.regions.find((r) => r.number === region)?.colour ?? "#888888";
-      const slot = slotOf.get(region) ?? 1;
+      const slot = slotHere(slotOf.get(region) ?? 1);
       // What has not printed yet is left pale.
       return done && !done.includes(slot) ? "#c9cbcc" : (job.slots[slot - 1]?.colour ?? "#888888");
     };
-    const purges = (plan?.plan.swaps ?? [])
-      .filter((s) => s.layer === layer)
-      .map((s) => ({ colour: job.slots[s.to - 1]?.colour ?? "#888", mm3: s.purge_mm3 }));
+    const swaps = (plan?.plan.swaps ?? []).filter((s) => s.layer === layer);
+    const slotColour = (slot: number) => job.slots[slot - 1]?.colour ?? "#888888";
+    const purges = swaps.map((s) => ({ colour: slotColour(s.to), mm3: s.split.tower_mm3 }));
+    const takers = job.rules.takers as Record<string, Takes>;
+    const takesOf = new Map(job.regions.map((r) => [r.number, takers[r.key]]));
+    const purgedOf = (region: number, isInfill: boolean): Purged => {
+      const takes = takesOf.get(region);
+      if (!takes || done || (takes === "infill" && !isInfill)) return [];
+      const room = planned?.extruded_mm3[slotHere(slotOf.get(region) ?? 1)] ?? 0;
+      return swaps.filter((s) => s.split.marked_mm3 > 0 && room > 0).map((s) => [slotColour(s.to), s.split.marked_mm3 / room]);
+    };
     const tower = plan?.plan.tower ?? null;
     const height = planned ? planned.z1_mm - planned.z0_mm : 0.2;
     drawLayer(
@@ -87,6 +99,7 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
             colourOf: (slot) => (done && !done.includes(slot) ? "#c9cbcc" : (job.slots[slot - 1]?.colour ?? "#888888")),
           }
         : null,
+      purgedOf,
     );
   }, [beads.data, drawing.data, isInBeads, job, layer, plan, planned, played, size]);
   return (
@@ -109,7 +122,7 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
         aria-label={`Drawing of layer ${layer + 1}`}
       />
       {planned && (
-        <p className="pointer-events-none absolute left-3.5 top-3 max-w-[calc(100%-230px)] text-soft">
+        <p className="pointer-events-none absolute left-3.5 top-3 max-w-[calc(100%-380px)] text-soft">
           <b className="text-ink">Layer {layer + 1}</b>, <span className="figure">{fixed(planned.z1_mm, 1)} mm</span>.{" "}
           {job.machine.jets && "All colours at once"}
           {(job.machine.jets ? [] : planned.order).map((slot, i) => (
@@ -132,6 +145,11 @@ export function LayerPane({ job, plan, layer }: { job: JobView; plan: Ready | nu
           >
             Beads
           </button>
+        )}
+        {planned && planned.z0_mm > 0 && (
+          <div className="flex items-center rounded-[4px] border border-line bg-sheet">
+            <ChangeHere job={job} fromMm={planned.z0_mm} />
+          </div>
         )}
         <SettingsButton />
       </div>

@@ -6,6 +6,7 @@ import { fixed, grams, volume } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
 import { BedMap } from "./BedMap";
+import { TakersList } from "./Takers";
 import { Explained } from "../words/Explained";
 
 /** Where purged plastic goes, and what the tower is. */
@@ -14,14 +15,16 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
   const places = job.rules.places;
   const set = (to: Partial<PurgePlaces>) => edit({ edit: "plan", do: "places", places: { ...places, ...to } });
   const isByHand = places.by_hand_mm !== undefined;
-  const sums = { infill: 0, tower: 0, bin: 0, hand: 0 };
+  const sums = { marked: 0, infill: 0, tower: 0, bin: 0, hand: 0 };
   for (const { split } of plan.swaps) {
-    sums.infill += split.infill_mm3;
+    sums.marked += split.marked_mm3;
+    sums.infill += split.infill_mm3 - split.marked_mm3;
     sums.tower += split.tower_mm3;
     sums.bin += split.bin_mm3;
     sums.hand += split.hand_mm3;
   }
   const rows = [
+    ["Printed as what takes purge", sums.marked],
     ["Printed as infill, where nobody sees it", sums.infill],
     ["Into the tower", sums.tower],
     ["Into the bin", sums.bin],
@@ -35,6 +38,7 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
           <p className="text-soft">Each colour prints to its end before the next: what is purged in between is pressed out by hand.</p>
         ) : (
           <>
+            {!isByHand && <TakersList job={job} />}
             <Tick isOn={places.into_infill} onChange={(into_infill) => set({ into_infill })}>
               Into infill first, as far as it is hidden
             </Tick>

@@ -6,6 +6,7 @@ import { api } from "../../api/client";
 import { usePlanning } from "../../api/planning";
 import { useChanges, usePlan } from "../../api/queries";
 import { useBench } from "../../state/bench";
+import { Explained } from "../words/Explained";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { Button } from "../../ui/Button";
 import { duration, fixed } from "../../ui/format";
@@ -62,6 +63,11 @@ export function SnagList({
           <Button kind="link" onClick={() => void api.stopTrials(job.id)}>
             Stop
           </Button>
+        </p>
+      )}
+      {view.snags.length > 0 && (
+        <p className="pb-1 text-[12px] text-soft">
+          <Explained word="snag">Snags</Explained> that keep the look come first, then those that save most.
         </p>
       )}
       {view.state === "waiting" && (

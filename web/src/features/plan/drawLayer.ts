@@ -1,6 +1,6 @@
 import type { BeadsView } from "../../api/generated/BeadsView";
 import type { LayerDrawing } from "../../api/generated/LayerDrawing";
-import { cellImage } from "../../scene/cellImage";
+import { cellImage, type Purged } from "../../scene/cellImage";
 
 interface TowerLayer {
   side: number;
@@ -21,6 +21,7 @@ export function drawLayer(
   colourOf: (region: number) => string,
   tower: TowerLayer | null,
   beads: { view: BeadsView; colourOf: (slot: number) => string } | null,
+  purgedOf: (region: number, isInfill: boolean) => Purged,
 ) {
   const ratio = window.devicePixelRatio || 1;
   canvas.width = Math.round(width * ratio);
@@ -52,7 +53,13 @@ export function drawLayer(
   }
   g.save();
   g.clip(outline, "evenodd");
-  g.drawImage(cellImage(data, colourOf, true), px(data.origin[0]), py(data.origin[1] + size[1]), size[0] * scale, size[1] * scale);
+  g.drawImage(
+    cellImage(data, colourOf, true, purgedOf),
+    px(data.origin[0]),
+    py(data.origin[1] + size[1]),
+    size[0] * scale,
+    size[1] * scale,
+  );
   g.restore();
   g.strokeStyle = "rgb(0 0 0 / 0.45)";
   g.lineWidth = 0.8;

@@ -6,6 +6,8 @@ import type { JobView } from "../../api/generated/JobView";
 import type { PlanLayer } from "../../api/generated/PlanLayer";
 import { useChanges } from "../../api/queries";
 import { fixed } from "../../ui/format";
+import { TriedTip } from "./TriedTip";
+import { useTried } from "./useTried";
 
 /** The changes at a layer as lines on the score: dragged or moved by keys to another layer, taken out by Delete. */
 export function ChangeLines({
@@ -27,10 +29,15 @@ export function ChangeLines({
   const [drag, setDrag] = useState<{ number: number; to: number } | null>(null);
   const bottomOf = (layer: number) => layers[Math.min(Math.max(layer, 1), layers.length - 1)]?.z0_mm ?? 0;
   const layerOf = (c: Change) => layers.findIndex((l) => l.z0_mm >= c.from_mm - 1e-6);
+  const moved = (c: Change, to: number): Edit | null =>
+    Math.abs(to - c.from_mm) > 1e-6 && c.edit.edit === "give-change"
+      ? { edit: "change-edit", number: c.number, to: { ...c.edit, from_mm: to } satisfies Edit }
+      : null;
+  const dragged = drag && job.changes.find((c) => c.number === drag.number);
+  const tried = useTried(job.id, dragged && drag ? moved(dragged, drag.to) : null);
   const put = (c: Change, to: number) => {
-    if (Math.abs(to - c.from_mm) > 1e-6 && c.edit.edit === "give-change") {
-      edit({ edit: "change-edit", number: c.number, to: { ...c.edit, from_mm: to } satisfies Edit });
-    }
+    const change = moved(c, to);
+    if (change) edit(change);
   };
   const keys = (c: Change) => (e: KeyboardEvent) => {
     const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[e.key];
@@ -89,6 +96,7 @@ export function ChangeLines({
               strokeDasharray="5 3"
               className="group-hover/change:[stroke-width:2.2] group-focus-visible/change:[stroke-width:2.6]"
             />
+            {drag?.number === c.number && <TriedTip x={px} y={top + 14} figures={tried} fromMm={at} />}
             <rect
               x={px - 4.5}
               y={bottom - 10}

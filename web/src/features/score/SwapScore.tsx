@@ -9,6 +9,7 @@ import { useScore } from "../../state/score";
 import { counted, fixed } from "../../ui/format";
 import { ChangeLines } from "./ChangeLines";
 import { Rows } from "./Rows";
+import { Explained } from "../words/Explained";
 import { HeightTicks, LayerCursor, layerByKey } from "./ScoreParts";
 import { ScoreTools } from "./ScoreTools";
 import { SpanSummary } from "./SpanSummary";
@@ -127,12 +128,17 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
                 {slot?.spool?.name ?? "No spool"}
               </span>
               {rows.length <= 6 && !before && (height - top - foot) / rows.length > 30 && (
-                <span className="figure block text-[11px] text-soft">slot {row.slot}</span>
+                <span className="figure relative z-10 block text-[11px] text-soft">
+                  {row === rows[0] ? <Explained word="slot">slot</Explained> : "slot"} {row.slot}
+                </span>
               )}
             </span>
           </div>
         );
       })}
+      <p className="absolute left-3.5 z-10 text-[12px] font-semibold text-soft" style={{ top: height - foot + 7 }}>
+        <Explained word="score">Swap score</Explained>
+      </p>
       {before && (
         <p className="absolute left-3.5 w-36 text-[12px] text-soft" style={{ top: rowsBefore[0] ? rowsBefore[0].y - 8 : top }}>
           Kept: {latest.plan.bill.swaps - before.bill.swaps === 0 ? "as many swaps" : counted(before.bill.swaps, "swap")},{" "}
@@ -233,9 +239,6 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
           );
         })}
         <HeightTicks x={x} y={lowest} right={width - right} foot={height - 3} />
-        <text x={14} y={height - foot + 19} fontSize="12" fontWeight="600" fill="#5d5f63">
-          Swap score
-        </text>
         {latest.plan.swaps_at_layers < latest.plan.bill.swaps && (
           <text x={14} y={height - foot + 31} fontSize="11" fill="#5d5f63" data-testid="at-layers">
             {latest.plan.bill.swaps} swaps, {latest.plan.swaps_at_layers} if at layers only

@@ -8,7 +8,8 @@ import { regionName, slotColour, slotName } from "./names";
 export function SwapTip({ job, swap, x, y, width }: { job: JobView; swap: Swap; x: number; y: number; width: number }) {
   const wide = 248;
   const parts = [
-    [swap.split.infill_mm3, "infill"],
+    [swap.split.marked_mm3, "what takes it"],
+    [swap.split.infill_mm3 - swap.split.marked_mm3, "infill"],
     [swap.split.tower_mm3, "tower"],
     [swap.split.bin_mm3, "bin"],
     [swap.split.hand_mm3, "by hand"],

@@ -103,6 +103,13 @@ impl Job {
                     }
                 }
             }
+            PlanEdit::TakesPurge { region, takes } => {
+                self.number(region)?;
+                match takes {
+                    Some(takes) => self.rules.takers.insert(region.clone(), *takes),
+                    None => self.rules.takers.remove(region),
+                };
+            }
             PlanEdit::Accept { snag, note } => {
                 const LONGEST: usize = 1000;
                 const MOST: usize = 1000;

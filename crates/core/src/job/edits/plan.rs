@@ -2,7 +2,7 @@
 
 use super::super::depth::SoakDepth;
 use super::{Touches, is_default};
-use crate::rules::{Aim, OrderRule, PurgePlaces};
+use crate::rules::{Aim, OrderRule, PurgePlaces, Takes};
 use serde::{Deserialize, Serialize};
 use strum::{IntoStaticStr, VariantNames};
 
@@ -44,6 +44,13 @@ pub enum PlanEdit {
         region: Option<String>,
         /// CIEDE2000 difference; none takes a region's own away.
         tolerance: Option<f64>,
+    },
+    /// Marks a region as one that takes purge, because its colour does not matter.
+    TakesPurge {
+        /// Which.
+        region: String,
+        /// What of it; none takes the mark away.
+        takes: Option<Takes>,
     },
     /// Makes the plan a quick one, or a final one.
     Quick {
@@ -126,6 +133,11 @@ impl PlanEdit {
                     None => format!("Count as clean{whose} what counts for all"),
                 }
             }
+            PlanEdit::TakesPurge { region, takes } => match takes {
+                Some(Takes::Infill) => format!("Let the infill of {} take purge", name_of(region)),
+                Some(Takes::All) => format!("Let all of {} take purge", name_of(region)),
+                None => format!("Let {} take no purge", name_of(region)),
+            },
             PlanEdit::Accept {
                 snag,
                 note: Some(_),
@@ -153,6 +165,7 @@ impl PlanEdit {
             | PlanEdit::Places { .. }
             | PlanEdit::CutOff { .. }
             | PlanEdit::Tolerance { .. }
+            | PlanEdit::TakesPurge { .. }
             | PlanEdit::Accept { .. }
             | PlanEdit::Quick { .. } => Touches::Nothing,
         }

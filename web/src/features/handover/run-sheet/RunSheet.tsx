@@ -73,7 +73,7 @@ export function RunSheet({ id }: { id: number }) {
             {places.map((p) => (
               <tr key={p.place} className="border-b border-line">
                 <td className="w-8 py-1.5">
-                  <span className="inline-block size-3.5 border border-ink" aria-label="tick" />
+                  <span className="inline-block size-3.5 border border-ink" aria-hidden />
                 </td>
                 <td className="figure w-40">
                   {machine.is_by_hand ? (

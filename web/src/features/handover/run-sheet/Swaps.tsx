@@ -60,7 +60,7 @@ export function HandSwaps({ plan, nameOf }: { plan: Plan; nameOf: (slot: number)
           {plan.swaps.map((s, i) => (
             <tr key={i} className="break-inside-avoid border-b border-line">
               <td className="w-7 py-1.5">
-                <span className="inline-block size-3.5 border border-ink" aria-label="tick" />
+                <span className="inline-block size-3.5 border border-ink" aria-hidden />
               </td>
               <td className="figure">{clock(begins(plan, s.layer))}</td>
               <td className="figure">{s.layer + 1}</td>
