@@ -1,16 +1,18 @@
 //! Regions that take purge: no swap for them, no more waste, nothing lost, and laid as it is planned.
 
+use crate::jobs_of::job_of;
 use crate::judge::cases;
 use crate::made_layers::{any_areas, job, planned};
 use crate::print_paths::{Made, demo};
 use proptest::prelude::*;
 use rstest::rstest;
-use varichrom_core::advice::CheckedPlan;
+use serde_json::json;
+use varichrom_core::advice::{CheckedPlan, Trial};
 use varichrom_core::handover::{job_beads, print_files};
 use varichrom_core::machine::MachineKind;
 use varichrom_core::paths::{BeadKind, Step};
 use varichrom_core::rules::{PurgePlaces, Takes};
-use varichrom_demo::rack;
+use varichrom_demo::{box_mesh, rack, stl, together};
 
 /// What all slots print of the model, mm³.
 fn model_mm3(plan: &CheckedPlan) -> f64 {
@@ -78,6 +80,45 @@ fn no_swap_is_made_for_a_region_whose_colour_does_not_matter(
 ) {
     let plan = swaps(&areas, &[("r1", Takes::All), ("r3", Takes::All)]);
     assert_eq!(plan.swaps.len(), wanted);
+}
+
+/// Only what nobody sees is proposed to take purge as a whole, as that looks the same.
+#[test]
+fn a_core_that_nobody_sees_is_proposed_to_take_purge() {
+    let nested = together(&[box_mesh([0.0; 3], [20.0; 3]), box_mesh([5.0; 3], [15.0; 3])]);
+    let (shelf, mut history) = job_of(&[("nest", &stl(&nested, "nest"))]);
+    let red = |key: &str, slot| json!({ "edit": "add-region", "region": key, "name": key, "colour": "#c02020", "slot": slot });
+    let give = |key: &str, point: [f64; 3], normal: [f64; 3]| {
+        let at = json!({ "model": "nest", "point": point, "normal": normal });
+        json!({ "edit": "give-part", "region": key, "at": at })
+    };
+    let top = [0.0, 0.0, 1.0];
+    let lid = json!({ "edit": "give-band", "region": "lid", "low_mm": 17.0, "high_mm": 20.0 });
+    for edit in [
+        red("core", 2),
+        red("lid", 3),
+        give("core", [10.0, 10.0, 15.0], top),
+        lid,
+    ] {
+        let edit = serde_json::from_value(edit).expect("an edit");
+        history.apply(edit, &shelf).expect("sound");
+    }
+    let made = Made::of(history.job().clone());
+    let trial = Trial {
+        job: &made.job,
+        spools: &rack(),
+        planner: &made.planner,
+        plan: &made.plan,
+        models: &shelf,
+        go_on: &|| true,
+    };
+    let ways = trial.ways(&[]);
+    let of = |key: &str| ways.iter().find(|w| w.key == key);
+    let core = of("takes-all-core").expect("proposed");
+    assert!(core.keeps_look);
+    let figures = trial.figures(core).expect("planned");
+    assert!(figures.swaps < made.plan.bill.swaps, "{figures:?}");
+    assert!(of("takes-all-base").is_none() && of("takes-infill-base").is_some());
 }
 
 #[rstest]

@@ -1,3 +1,4 @@
+import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import type { StrayKind } from "../../api/generated/StrayKind";
 import { strayWidth, useChanges, useStrays } from "../../api/queries";
@@ -29,7 +30,8 @@ export function StrayList({ job }: { job: JobView }) {
           unit="mm²"
           digits={1}
           width={82}
-          onCommit={(strayMm2) => set({ strayMm2: Math.max(0, strayMm2) })}
+          range={limits.strayArea}
+          onCommit={(strayMm2) => set({ strayMm2 })}
         />
       </div>
       {list.length === 0 ? (

@@ -20,7 +20,8 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
             unit=""
             digits={0}
             width={46}
-            onCommit={(n) => table.readAnew({ colours: Math.min(Math.max(Math.round(n), 1), 32) })}
+            range={{ low: 1, high: 32 }}
+            onCommit={(n) => table.readAnew({ colours: Math.round(n) })}
           />
         </Field>
       )}
@@ -55,7 +56,8 @@ export function ReadStrip({ table, view }: { table: OnTable; view: DrawingView }
             unit=""
             digits={0}
             width={46}
-            onCommit={(n) => table.readAnew({ steps: Math.min(Math.max(Math.round(n), 1), 16) })}
+            range={{ low: 1, high: 16 }}
+            onCommit={(n) => table.readAnew({ steps: Math.round(n) })}
           />
         </Field>
       )}

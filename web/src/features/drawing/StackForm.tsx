@@ -50,7 +50,8 @@ export function StackForm({ table, stacking }: { table: OnTable; stacking: Stack
         digits={digits}
         width={84}
         isLow
-        onCommit={(n) => put(Math.min(Math.max(digits ? n : Math.round(n), limit.low), limit.high))}
+        range={limit}
+        onCommit={(n) => put(digits ? n : Math.round(n))}
       />
     </div>
   );

@@ -144,7 +144,8 @@ function Part({ job, model, part }: { job: JobView; model: ModelView; part: Part
           factor={100}
           digits={0}
           width={74}
-          onCommit={(v) => say({ opacity: Math.min(Math.max(v, 0), 1) })}
+          range={{ low: 0, high: 100 }}
+          onCommit={(opacity) => say({ opacity })}
         />
       </span>
     </li>

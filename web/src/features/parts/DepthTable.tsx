@@ -33,7 +33,8 @@ export function DepthTable({ job }: { job: JobView }) {
             digits={1}
             width={58}
             isLow
-            onCommit={(n) => set({ hidingTolerance: Math.min(limits.tolerance.high, Math.max(limits.tolerance.low, n)) })}
+            range={limits.tolerance}
+            onCommit={(hidingTolerance) => set({ hidingTolerance })}
           />
         </label>
       </div>

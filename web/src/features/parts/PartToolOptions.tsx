@@ -1,3 +1,4 @@
+import { limits } from "../../api/generated/limits";
 import type { JobView } from "../../api/generated/JobView";
 import { useBench, type Settings } from "../../state/bench";
 import { LengthField } from "../../ui/LengthField";
@@ -26,7 +27,8 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
         digits={2}
         width={68}
         isLow
-        onCommit={(gapMm) => set({ gapMm: Math.max(0, gapMm) })}
+        range={limits.clearance}
+        onCommit={(gapMm) => set({ gapMm })}
       />
     </span>
   );
@@ -55,6 +57,7 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
                 digits={2}
                 width={82}
                 isLow
+                range={limits.bodyDepth}
                 onCommit={(depthMm) => set({ depthMm })}
               />
             ) : (
@@ -148,6 +151,7 @@ export function PartToolOptions({ job, onAll }: { job: JobView; onAll: () => voi
               width={88}
               isLow
               disabled={s.isFlush}
+              range={limits.sink}
               onCommit={(sinkMm) => set({ sinkMm })}
             />
             {gap("the part")}

@@ -1,3 +1,4 @@
+import { limits } from "../../api/generated/limits";
 import { useState } from "react";
 import type { PairView } from "../../api/generated/PairView";
 import { useChanges } from "../../api/queries";
@@ -56,7 +57,14 @@ export function TouchingPair({
           }}
           onKeyDown={(e) => e.key === "Escape" && setOpen(false)}
         >
-          <LengthField label="Size of teeth" value={settings.teethMm} width={70} isLow onCommit={(teethMm) => set({ teethMm })} />
+          <LengthField
+            label="Size of teeth"
+            value={settings.teethMm}
+            width={70}
+            isLow
+            range={limits.teeth}
+            onCommit={(teethMm) => set({ teethMm })}
+          />
           <Tick
             isOn={settings.isDovetail}
             onChange={(isDovetail) => set({ isDovetail })}

@@ -1,6 +1,7 @@
 import type { JobView } from "../../api/generated/JobView";
 import type { Plan } from "../../api/generated/Plan";
 import type { PurgePlaces } from "../../api/generated/PurgePlaces";
+import { limits } from "../../api/generated/limits";
 import { useChanges } from "../../api/queries";
 import { fixed, grams, volume } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
@@ -52,7 +53,8 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
                 digits={0}
                 width={60}
                 isLow
-                onCommit={(n) => set({ tower_share: Math.min(1, Math.max(0, n)) })}
+                range={{ low: 0, high: 100 }}
+                onCommit={(tower_share) => set({ tower_share })}
               />{" "}
               into the tower, the others into the bin
             </label>
@@ -78,6 +80,7 @@ export function PurgePane({ job, plan }: { job: JobView; plan: Plan }) {
             digits={0}
             width={74}
             isLow
+            range={limits.byHand}
             onCommit={(by_hand_mm) => set({ by_hand_mm })}
           />{" "}
           at every swap

@@ -1,3 +1,4 @@
+import { limits } from "../../api/generated/limits";
 import { useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PairRinse } from "../../api/generated/PairRinse";
@@ -40,6 +41,7 @@ export function RinseStrips({ job, pairs }: { job: JobView; pairs: PairRinse[] }
             digits={1}
             width={62}
             isLow
+            range={limits.tolerance}
             onCommit={(tolerance) => edit({ edit: "plan", do: "tolerance", tolerance })}
           />
         </label>
@@ -179,6 +181,7 @@ function OwnTolerances({ job }: { job: JobView }) {
               digits={1}
               width={66}
               isLow
+              range={limits.tolerance}
               onCommit={(tolerance) => edit({ edit: "plan", do: "tolerance", region: r.key, tolerance })}
             />
           </li>

@@ -82,7 +82,8 @@ export function Bearing({ flat, lay }: { flat: FlatView; lay: Lay }) {
                 unit="mm"
                 digits={2}
                 width={72}
-                onCommit={(mm) => lay.change({ reliefMm: Math.min(Math.max(mm, limits.relief.low), limits.relief.high) })}
+                range={limits.relief}
+                onCommit={(reliefMm) => lay.change({ reliefMm })}
               />
             )}
           </span>

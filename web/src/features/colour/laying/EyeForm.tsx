@@ -4,8 +4,6 @@ import { useLaying } from "../../../state/laying";
 import { NumberField } from "../../../ui/NumberField";
 import type { Lay } from "./useLay";
 
-const within = (mm: number) => Math.min(Math.max(mm, limits.eye.low), limits.eye.high);
-
 /** The sizes of an eye, and which way it looks. */
 export function EyeForm({ lay }: { lay: Lay }) {
   const eye = useLaying((s) => s.eye);
@@ -22,7 +20,8 @@ export function EyeForm({ lay }: { lay: Lay }) {
             unit="mm"
             digits={1}
             width={72}
-            onCommit={(mm) => set({ width_mm: within(mm) })}
+            range={limits.eye}
+            onCommit={(width_mm) => set({ width_mm })}
           />
           ×
           <NumberField
@@ -31,7 +30,8 @@ export function EyeForm({ lay }: { lay: Lay }) {
             unit="mm"
             digits={1}
             width={72}
-            onCommit={(mm) => set({ height_mm: within(mm) })}
+            range={limits.eye}
+            onCommit={(height_mm) => set({ height_mm })}
           />
         </span>
       </div>

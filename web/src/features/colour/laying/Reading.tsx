@@ -30,7 +30,8 @@ export function Reading({ job, flat, lay }: { job: JobView; flat: FlatView; lay:
             unit=""
             digits={0}
             width={46}
-            onCommit={(n) => read({ colours: Math.min(Math.max(Math.round(n), 1), 32) })}
+            range={{ low: 1, high: 32 }}
+            onCommit={(n) => read({ colours: Math.round(n) })}
           />
         </label>
         {loaded.length > 1 && (
@@ -49,7 +50,8 @@ export function Reading({ job, flat, lay }: { job: JobView; flat: FlatView; lay:
               unit="%"
               digits={0}
               width={56}
-              onCommit={(n) => read({ brightness: Math.min(Math.max(n, -100), 100) / 100 })}
+              range={{ low: -100, high: 100 }}
+              onCommit={(n) => read({ brightness: n / 100 })}
             />
           </label>
           <label className="flex items-center gap-2">
@@ -60,7 +62,8 @@ export function Reading({ job, flat, lay }: { job: JobView; flat: FlatView; lay:
               unit="%"
               digits={0}
               width={56}
-              onCommit={(n) => read({ contrast: Math.min(Math.max(n, -100), 100) / 100 })}
+              range={{ low: -100, high: 100 }}
+              onCommit={(n) => read({ contrast: n / 100 })}
             />
           </label>
         </div>

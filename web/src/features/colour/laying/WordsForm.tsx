@@ -89,7 +89,8 @@ export function WordsForm({ lay }: { lay: Lay }) {
             unit="mm"
             digits={1}
             width={68}
-            onCommit={(mm) => set({ height_mm: Math.min(Math.max(mm, limits.letters.low), limits.letters.high) })}
+            range={limits.letters}
+            onCommit={(height_mm) => set({ height_mm })}
           />
         </label>
         <label className="flex items-center gap-2">
@@ -100,6 +101,7 @@ export function WordsForm({ lay }: { lay: Lay }) {
             unit="mm"
             digits={1}
             width={62}
+            range={limits.letterSpacing}
             onCommit={(spacing_mm) => set({ spacing_mm })}
           />
         </label>

@@ -54,7 +54,8 @@ function Options({ job, onBands }: OptionsProps) {
             digits={0}
             width={42}
             isLow
-            onCommit={(n) => set({ bandCount: Math.min(limits.bands.high, Math.max(limits.bands.low, Math.round(n))) })}
+            range={limits.bands}
+            onCommit={(n) => set({ bandCount: Math.round(n) })}
           />
           <span className="text-soft">every</span>
         </span>

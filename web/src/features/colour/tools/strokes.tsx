@@ -32,7 +32,8 @@ function Radius({ reach }: { reach: string }) {
           value={s.radiusMm}
           digits={2}
           width={80}
-          onCommit={(radiusMm) => set({ radiusMm: Math.min(limits.radius.high, Math.max(limits.radius.low, radiusMm)) })}
+          range={limits.radius}
+          onCommit={(radiusMm) => set({ radiusMm })}
         />
       </div>
     </>

@@ -84,6 +84,7 @@ function Options({ job }: OptionsProps) {
             digits={1}
             width={64}
             isLow
+            range={isSpeckles ? limits.speckle : limits.toneReach}
             onCommit={(mm) => say(isSpeckles ? { speckleMm: mm } : { toneReach: mm })}
           />
         )}

@@ -1,3 +1,4 @@
+import { limits } from "../../../api/generated/limits";
 import type { JobView } from "../../../api/generated/JobView";
 import { useChanges } from "../../../api/queries";
 import { Button } from "../../../ui/Button";
@@ -14,10 +15,26 @@ export function CopiesPane({ job }: { job: JobView }) {
   return (
     <div>
       <div className="flex items-center gap-3">
-        <NumberField label="Pieces across" value={across} unit="×" digits={0} width={64} onCommit={(n) => set({ across: Math.round(n) })} />
-        <NumberField label="Pieces along" value={along} unit="" digits={0} width={56} onCommit={(n) => set({ along: Math.round(n) })} />
+        <NumberField
+          label="Pieces across"
+          value={across}
+          unit="×"
+          digits={0}
+          width={64}
+          range={limits.pieces}
+          onCommit={(n) => set({ across: Math.round(n) })}
+        />
+        <NumberField
+          label="Pieces along"
+          value={along}
+          unit=""
+          digits={0}
+          width={56}
+          range={limits.pieces}
+          onCommit={(n) => set({ along: Math.round(n) })}
+        />
         <label className="flex items-center gap-2">
-          gap <LengthField label="Gap" value={spacing_mm} width={84} onCommit={(mm) => set({ spacing_mm: mm })} />
+          gap <LengthField label="Gap" value={spacing_mm} width={84} range={limits.spacing} onCommit={(mm) => set({ spacing_mm: mm })} />
         </label>
         <Button onClick={() => edit({ edit: "fill-bed", spacing_mm })}>
           Fill the bed:{" "}
