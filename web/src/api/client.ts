@@ -207,8 +207,8 @@ export const api = {
     }
   },
   preview: (id: number, edit: Edit) => json<PreviewView>(`jobs/${id}/preview`, post(JSON.stringify(edit))),
-  /** What the job would come to after an edit, given as JSON; null once a newer one was asked about. */
-  tried: (id: number, edit: string, signal: AbortSignal) => json<WayFigures | null>(`jobs/${id}/plan/try`, { ...post(edit), signal }),
+  /** What the job would come to after an edit; null once a newer one was asked about. */
+  tried: (id: number, edit: Edit, signal: AbortSignal) => json<WayFigures | null>(`jobs/${id}/plan/try`, { ...sent(edit), signal }),
   strays: (id: number, smaller: number, narrower: number) => json<StrayView[]>(`jobs/${id}/strays?smaller=${smaller}&narrower=${narrower}`),
   steps: (id: number) => json<StepsView>(`jobs/${id}/steps`),
   stand: (id: number, at: number) => json<JobView>(`jobs/${id}/stand`, sent({ at })),

@@ -17,7 +17,7 @@ export function useTried(job: number, edit: Edit | null): WayFigures | null {
   }, [asked]);
   const answer = useQuery({
     queryKey: ["tried", job, settled],
-    queryFn: ({ signal }) => api.tried(job, settled ?? "", signal),
+    queryFn: ({ signal }) => api.tried(job, JSON.parse(settled ?? "") as Edit, signal),
     enabled: settled !== null,
     placeholderData: (before) => before,
     gcTime: 10_000,

@@ -96,7 +96,8 @@ export function RunSheet({ id }: { id: number }) {
                 <td className="w-8 py-1.5">
                   <span
                     className={`inline-block size-3.5 border border-ink ${c.done ? "bg-ink" : ""}`}
-                    aria-label={c.done ? "done" : "tick"}
+                    role="img"
+                    aria-label={c.done ? "done" : "to be done"}
                   />
                 </td>
                 <td colSpan={5}>{c.words}</td>
