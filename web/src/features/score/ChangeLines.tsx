@@ -17,6 +17,7 @@ export function ChangeLines({
   top,
   bottom,
   layerAt,
+  onHold,
 }: {
   job: JobView;
   layers: PlanLayer[];
@@ -24,6 +25,8 @@ export function ChangeLines({
   top: number;
   bottom: number;
   layerAt: (clientX: number) => number;
+  /** A line is taken hold of. */
+  onHold: () => void;
 }) {
   const { edit } = useChanges(job.id);
   const [drag, setDrag] = useState<{ number: number; to: number } | null>(null);
@@ -71,6 +74,7 @@ export function ChangeLines({
               stop(e);
               e.currentTarget.setPointerCapture(e.pointerId);
               e.currentTarget.focus();
+              onHold();
               setDrag({ number: c.number, to: c.from_mm });
             }}
             onPointerMove={(e) => {

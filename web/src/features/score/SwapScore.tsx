@@ -244,7 +244,7 @@ export function SwapScore({ job, plan, height, snags = [] }: { job: JobView; pla
             {latest.plan.bill.swaps} swaps, {latest.plan.swaps_at_layers} if at layers only
           </text>
         )}
-        <ChangeLines job={job} layers={layers} x={x} top={top} bottom={lowest} layerAt={layerAt} />
+        <ChangeLines job={job} layers={layers} x={x} top={top} bottom={lowest} layerAt={layerAt} onHold={() => setHovered(null)} />
         {isSeen && <LayerCursor x={cursor} tag={tag} low={left} high={width - right} bottom={lowest} />}
       </svg>
       <ScoreTools
