@@ -1,4 +1,5 @@
 import type { LayerDrawing } from "../api/generated/LayerDrawing";
+import { rgb } from "./beads/colours";
 
 /** What of a region is printed of purge: a colour, and its share. */
 export type Purged = [colour: string, share: number][];
@@ -23,8 +24,8 @@ export function cellImage(
       cell += run.count;
       continue;
     }
-    const own = channels(colourOf(run.region));
-    const purged = purgedOf(run.region, run.kind === "infill").map(([colour, share]) => [channels(colour), share] as const);
+    const own = rgb(colourOf(run.region));
+    const purged = purgedOf(run.region, run.kind === "infill").map(([colour, share]) => [rgb(colour), share] as const);
     for (let i = 0; i < run.count; i++, cell++) {
       const x = cell % nx;
       const y = Math.floor(cell / nx);
@@ -32,17 +33,17 @@ export function cellImage(
         run.kind === "unprinted" ? (x + y) % 4 > 0 : hasInfill && run.kind === "infill" && (x + y) % lines >= Math.max(1, lines * 0.22);
       // Too thin for its own slot: fine dark hatching over what prints instead.
       const isHatched = run.kind === "too-thin" && (x - y + ny) % 4 === 0;
-      let rgb = own;
+      let shown: readonly number[] = own;
       if (purged.length > 0) {
         let place = ((x + 2 * y) % stripes) / stripes;
         for (const [colour, share] of purged) {
-          if (place >= 0 && place < share) rgb = colour;
+          if (place >= 0 && place < share) shown = colour;
           place -= share;
         }
       }
       const at = 4 * ((ny - 1 - y) * nx + x);
       for (let c = 0; c < 3; c++) {
-        const v = rgb[c] ?? 0;
+        const v = shown[c] ?? 0;
         image.data[at + c] = isHatched ? 0.35 * v : isGap ? 0.28 * v + 0.72 * 216 : run.kind === "wall" ? v * 0.93 : v;
       }
       image.data[at + 3] = 255;
@@ -53,9 +54,4 @@ export function cellImage(
   canvas.height = ny;
   canvas.getContext("2d")?.putImageData(image, 0, 0);
   return canvas;
-}
-
-function channels(colour: string) {
-  const hex = parseInt(colour.slice(1), 16);
-  return [(hex >> 16) & 255, (hex >> 8) & 255, hex & 255];
 }

@@ -229,10 +229,13 @@ impl<'a> Writer<'a> {
         let seams = self.seams(index);
         self.nozzle.is_beside_laid = self.laid.iter().any(|s| *s != slot);
         self.nozzle.own = match self.nozzle.is_beside_laid {
-            true => {
-                let inside = Area::union(own.iter().map(|s| &s.inside));
-                Ways::of(&inside, &self.pieces)
-            }
+            true => match own.as_slice() {
+                [one] => Ways::of(&one.inside, &self.pieces),
+                several => {
+                    let inside = Area::union(several.iter().map(|s| &s.inside));
+                    Ways::of(&inside, &self.pieces)
+                }
+            },
             // All that is laid in the layer so far is of this colour.
             false => Ways::default(),
         };

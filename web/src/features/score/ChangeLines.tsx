@@ -37,7 +37,7 @@ export function ChangeLines({
       ? { edit: "change-edit", number: c.number, to: { ...c.edit, from_mm: to } satisfies Edit }
       : null;
   const dragged = drag && job.changes.find((c) => c.number === drag.number);
-  const tried = useTried(job.id, dragged && drag ? moved(dragged, drag.to) : null);
+  const tried = useTried(job, dragged && drag ? moved(dragged, drag.to) : null);
   const put = (c: Change, to: number) => {
     const change = moved(c, to);
     if (change) edit(change);

@@ -15,24 +15,18 @@ export function CopiesPane({ job }: { job: JobView }) {
   return (
     <div>
       <div className="flex items-center gap-3">
-        <NumberField
-          label="Pieces across"
-          value={across}
-          unit="×"
-          digits={0}
-          width={64}
-          range={limits.pieces}
-          onCommit={(n) => set({ across: Math.round(n) })}
-        />
-        <NumberField
-          label="Pieces along"
-          value={along}
-          unit=""
-          digits={0}
-          width={56}
-          range={limits.pieces}
-          onCommit={(n) => set({ along: Math.round(n) })}
-        />
+        {(["across", "along"] as const).map((way) => (
+          <NumberField
+            key={way}
+            label={`Pieces ${way}`}
+            value={job.copies[way]}
+            unit={way === "across" ? "×" : ""}
+            digits={0}
+            width={way === "across" ? 64 : 56}
+            range={limits.pieces}
+            onCommit={(n) => set({ [way]: Math.round(n) })}
+          />
+        ))}
         <label className="flex items-center gap-2">
           gap <LengthField label="Gap" value={spacing_mm} width={84} range={limits.spacing} onCommit={(mm) => set({ spacing_mm: mm })} />
         </label>
