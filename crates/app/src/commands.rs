@@ -11,7 +11,7 @@ use varichrom_core::colour::{Colour, Pigment};
 use varichrom_core::formats::Reading;
 use varichrom_core::gcode::summary;
 use varichrom_core::handover::{
-    BodyDepth, closed_bodies, parts_zip, plan_csv, plan_json, print_files,
+    BodyDepth, Compared, closed_bodies, parts_zip, plan_csv, plan_json, print_files,
 };
 use varichrom_core::job::{History, Models, Recipe};
 use varichrom_core::limits::check_crease;
@@ -313,19 +313,12 @@ pub(crate) fn run(
     ];
     match printed {
         Ok(print) => {
-            let own = print
-                .files
-                .into_iter()
-                .map(|f| (f.name, f.text.into_bytes()));
-            let beside = [
-                ("plan.json".to_string(), print.plan_json.into_bytes()),
-                ("manifest.json".to_string(), print.manifest.into_bytes()),
-                ("model.3mf".to_string(), model.clone()),
-            ];
-            files.extend(
-                own.chain(beside)
-                    .map(|(n, bytes)| (format!("print/{n}"), bytes)),
-            );
+            let compared = Compared {
+                model: model.clone(),
+                bodies: Some(&bodies).filter(|b| b.are_exact(job)),
+            };
+            let all = print.all(job, compared, None).into_iter();
+            files.extend(all.map(|(n, bytes)| (format!("print/{n}"), bytes)));
         }
         Err(problem) => warn_of(&problem, false, is_json),
     }

@@ -7,7 +7,7 @@ use crate::Problem;
 use crate::job::{BandDepth, Edit, GiveEdit, Job, JobEdit, SoakDepth};
 use crate::layers::{LayerShare, Skin, Stopped, Touched, skins};
 use crate::model::Place;
-use crate::plan::{Task, dot_mm2, estimate};
+use crate::plan::{Task, dot_mm2, estimate, purge_floor_mm3};
 use rayon::prelude::*;
 
 /// Regions up to which all combinations of depths are compared.
@@ -25,8 +25,11 @@ pub struct DepthChoice {
     pub purge_mm3: f64,
     /// Swaps.
     pub swaps: usize,
-    /// Whether all combinations were compared, so that none purges less.
+    /// Whether no combination purges less: all were compared, or it comes down to the floor.
     pub is_least: bool,
+    /// What no combination goes below, mm³: the purge of what the layers print in all of them. None where all were compared, or
+    /// where that cannot be told.
+    pub floor_mm3: Option<f64>,
 }
 
 /// The regions of which a depth can be chosen: those on surface whose inside is another's, and whose parts are all closed.
@@ -60,8 +63,25 @@ struct Parts {
 
 impl Parts {
     fn combined(&self, is_through: impl Fn(usize) -> bool) -> Vec<LayerShare> {
+        let more = |area: f64, skin: f64, deep: f64| settled(area + deep - skin);
+        self.changed(is_through, more)
+    }
+
+    /// What the layers print in every combination: without what any takes by going deeper; what that leaves is no certain gain.
+    fn always(&self) -> Vec<LayerShare> {
+        let less = |area: f64, skin: f64, deep: f64| settled(area - (skin - deep).max(0.0));
+        self.changed(|_| true, less)
+    }
+
+    /// The layers as skins, each area changed for some of the regions in turn: by what it is as a skin and with that region alone
+    /// right through.
+    fn changed(
+        &self,
+        is_due: impl Fn(usize) -> bool,
+        change: impl Fn(f64, f64, f64) -> f64,
+    ) -> Vec<LayerShare> {
         let mut all = self.skin.clone();
-        for (alone, _) in self.alone.iter().zip(0..).filter(|(_, n)| is_through(*n)) {
+        for (alone, _) in self.alone.iter().zip(0..).filter(|(_, n)| is_due(*n)) {
             for ((layer, skin), deep) in all.iter_mut().zip(&self.skin).zip(alone) {
                 let shares = layer
                     .regions
@@ -69,8 +89,8 @@ impl Parts {
                     .zip(&skin.regions)
                     .zip(&deep.regions);
                 for ((share, skin), deep) in shares {
-                    share.area_mm2 = settled(share.area_mm2 + deep.area_mm2 - skin.area_mm2);
-                    share.solid_mm2 = settled(share.solid_mm2 + deep.solid_mm2 - skin.solid_mm2);
+                    share.area_mm2 = change(share.area_mm2, skin.area_mm2, deep.area_mm2);
+                    share.solid_mm2 = change(share.solid_mm2, skin.solid_mm2, deep.solid_mm2);
                 }
             }
         }
@@ -85,7 +105,8 @@ fn settled(area_mm2: f64) -> f64 {
 
 impl Trial<'_> {
     /// The regions that purge least by going right through, the others as deep as they soak. Up to twelve all combinations are
-    /// compared; of more, each is changed alone as long as that purges less, from none and from all.
+    /// compared; of more, each is changed alone as long as that purges less, from none and from all, and what no combination goes
+    /// below is told.
     ///
     /// # Errors
     /// `stopped`; what a plan is refused for.
@@ -143,6 +164,11 @@ impl Trial<'_> {
                 .collect::<Result<_, Problem>>()?;
             found.into_iter().min_by(Counted::compare)
         };
+        let floor_mm3 = match is_all {
+            true => None,
+            false => purge_floor_mm3(&task, &parts.always())?,
+        };
+        let is_at_floor = |purged: f64| floor_mm3.is_some_and(|floor| purged <= floor + 1e-6);
         Ok(best.map(|best| DepthChoice {
             through: {
                 let all = parts.regions.iter().enumerate();
@@ -153,7 +179,8 @@ impl Trial<'_> {
             },
             purge_mm3: best.purge_mm3,
             swaps: best.swaps,
-            is_least: is_all,
+            is_least: is_all || is_at_floor(best.purge_mm3),
+            floor_mm3,
         }))
     }
 

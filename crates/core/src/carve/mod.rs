@@ -19,6 +19,7 @@ mod refine;
 mod refined;
 mod settle;
 mod split;
+mod thinned;
 
 pub use cut::{Cutting, Paint, cut, painted};
 pub use divided::{Divided, Spot};

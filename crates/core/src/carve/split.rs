@@ -4,9 +4,10 @@ use super::LEAST_ALTITUDE_MM;
 use super::cut::{Paint, just_below};
 use super::divided::{Divided, Spot};
 use super::patchwork::{Edge, NONE, Patchwork, Seat, Triangle, altitude};
+use super::thinned::thinned;
 use crate::geometry::middle;
 use crate::mesh::{length, sub};
-use rustc_hash::FxHashSet;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 impl Patchwork<'_> {
     /// Splits every edge where it passes through one of the field's planes.
@@ -217,19 +218,15 @@ impl Patchwork<'_> {
             .map(|group| {
                 let facet = self.triangles[group[0] as usize].facet;
                 let takes_part = self.on_line.contains(&facet);
-                // A handful of vertices: looking through them is quicker than any table.
-                let mut numbers: Vec<u32> = Vec::new();
+                let mut numbers: FxHashMap<u32, u32> = FxHashMap::default();
                 let mut divided = Divided::default();
                 for triangle in group {
                     let t = &self.triangles[*triangle as usize];
                     let v = t.v.map(|v| {
-                        let known = numbers.iter().position(|n| *n == v);
-                        let number = known.unwrap_or_else(|| {
-                            numbers.push(v);
+                        *numbers.entry(v).or_insert_with(|| {
                             divided.spots.push(self.spot(facet, v));
-                            numbers.len() - 1
-                        });
-                        number as u32
+                            divided.spots.len() as u32 - 1
+                        })
                     });
                     divided.triangles.push(v);
                     divided.labels.push(if takes_part && self.is_inside(t) {
@@ -238,7 +235,7 @@ impl Patchwork<'_> {
                         t.label
                     });
                 }
-                (facet, divided)
+                (facet, thinned(divided, &self.mesh_corners(facet)))
             })
             .collect()
     }

@@ -92,6 +92,7 @@ impl Affine {
     }
 
     /// Where a point goes.
+    #[inline]
     pub fn apply(&self, p: [f64; 3]) -> [f64; 3] {
         let t = &self.0;
         [0, 1, 2].map(|k| p[0] * t[0][k] + p[1] * t[1][k] + p[2] * t[2][k] + t[3][k])

@@ -5,16 +5,19 @@ use rstar::{AABB, RTree};
 use serde::{Deserialize, Serialize};
 
 /// Component-wise a − b.
+#[inline]
 pub fn sub(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
     [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
 }
 
 /// Scalar product.
+#[inline]
 pub fn dot(a: [f64; 3], b: [f64; 3]) -> f64 {
     a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 }
 
 /// Vector product, right-handed.
+#[inline]
 pub fn cross(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
     [
         a[1] * b[2] - a[2] * b[1],
@@ -24,29 +27,34 @@ pub fn cross(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
 }
 
 /// Euclidean length.
+#[inline]
 pub fn length(a: [f64; 3]) -> f64 {
     dot(a, a).sqrt()
 }
 
 /// The vector at length 1, or `None` if it has no direction.
+#[inline]
 pub fn normalised(a: [f64; 3]) -> Option<[f64; 3]> {
     let l = length(a);
     (l > 0.0 && l.is_finite()).then(|| a.map(|c| c / l))
 }
 
 /// Outward unit normal of a counter-clockwise facet, or `None` if the facet has no area.
+#[inline]
 pub fn facet_normal(corners: &[[f64; 3]; 3]) -> Option<[f64; 3]> {
     let [a, b, c] = *corners;
     normalised(cross(sub(b, a), sub(c, a)))
 }
 
 /// Area of a facet in mm².
+#[inline]
 pub fn facet_area(corners: &[[f64; 3]; 3]) -> f64 {
     let [a, b, c] = *corners;
     0.5 * length(cross(sub(b, a), sub(c, a)))
 }
 
 /// Middle of a triangle's corners.
+#[inline]
 pub fn middle([a, b, c]: &[[f64; 3]; 3]) -> [f64; 3] {
     [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0)
 }
@@ -88,6 +96,7 @@ impl Bounds {
     }
 
     /// Grows to hold the point.
+    #[inline]
     pub fn add(&mut self, p: [f64; 3]) {
         for i in 0..3 {
             self.min[i] = self.min[i].min(p[i]);
@@ -96,6 +105,7 @@ impl Bounds {
     }
 
     /// Grows to hold another box.
+    #[inline]
     pub fn join(&mut self, other: &Bounds) {
         for i in 0..3 {
             self.min[i] = self.min[i].min(other.min[i]);
@@ -104,6 +114,7 @@ impl Bounds {
     }
 
     /// Edge lengths; zero for empty bounds.
+    #[inline]
     pub fn size(&self) -> [f64; 3] {
         [0, 1, 2].map(|i| (self.max[i] - self.min[i]).max(0.0))
     }
@@ -117,6 +128,7 @@ impl Bounds {
     }
 
     /// Whether the two come within a distance of each other on every axis, borders included.
+    #[inline]
     pub fn meets(&self, other: &Bounds, within_mm: f64) -> bool {
         (0..3).all(|i| {
             self.min[i] <= other.max[i] + within_mm && other.min[i] <= self.max[i] + within_mm
@@ -167,6 +179,7 @@ impl Bounds {
     }
 
     /// Whether `inner` lies within this box, borders included.
+    #[inline]
     pub fn holds(&self, inner: &Bounds) -> bool {
         (0..3).all(|i| self.min[i] <= inner.min[i] && inner.max[i] <= self.max[i])
     }
@@ -218,6 +231,7 @@ pub fn closest_point(p: [f64; 3], triangle: &[[f64; 3]; 3]) -> [f64; 3] {
 }
 
 /// Twice the area to the left of the way from a by b to c, in a plane.
+#[inline]
 pub(crate) fn turn(a: [f64; 2], b: [f64; 2], c: [f64; 2]) -> f64 {
     (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
 }

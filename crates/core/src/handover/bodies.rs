@@ -1,13 +1,13 @@
 //! The print as closed bodies that share no volume: what a program that knows only shapes can load.
 
 use super::check_not_empty;
+use super::slices::{Slice, sheets_between, slices};
 use crate::Problem;
 use crate::colour::Colour;
-use crate::job::Job;
-use crate::layers::Span;
+use crate::job::{Job, JobModel};
 use crate::solids::{
-    Meeting, Plane, SheetError, Sheets, Solid, ThroughError, Wanted, boolean, capped, cut_by_plane,
-    meetings, sheets, straight_through,
+    Face, Meeting, SheetError, Sheets, Solid, ThroughError, Wanted, boolean, capped, meetings,
+    sheets, straight_through,
 };
 use serde::{Deserialize, Serialize};
 
@@ -53,6 +53,8 @@ pub struct ClosedBodies {
     pub bodies: Vec<ClosedBody>,
     /// What is not as it was asked for, with what can be done.
     pub told: Vec<Problem>,
+    /// Whether a region was made a body as deep as it soaks: those only come near to what the layers print.
+    pub is_soaked: bool,
 }
 
 /// All printed parts as closed bodies. What several parts share belongs to the one of the highest rank and is cut out of the
@@ -79,13 +81,15 @@ pub fn closed_bodies(
             go_on(SHARED_SHARE + (1.0 - SHARED_SHARE) * (n as f64 + done) / count as f64)
         };
         let at = (model, part);
-        let pieces = match depth {
-            BodyDepth::Surface => vec![(job.models[model].parts[part].own, solid)],
-            BodyDepth::Soak | BodyDepth::Through => by_spans(job, at, solid),
+        let is_cut = !job.models[model].parts[part].spans.is_empty();
+        let uncut = is_cut.then(|| solid.clone());
+        let slices = match depth {
+            BodyDepth::Surface => vec![Slice::whole(job, at, solid)],
+            BodyDepth::Soak | BodyDepth::Through => slices(job, at, solid),
         };
         let first = made.bodies.len();
-        for (own, solid) in pieces {
-            let painted = Painted::of(job, at, own, solid);
+        for slice in slices {
+            let painted = Painted::of(job, at, slice, uncut.as_ref());
             if painted.divide(depth, &mut made, &of_part).is_err() {
                 return Ok(None);
             }
@@ -93,6 +97,35 @@ pub fn closed_bodies(
         join_regions(&mut made.bodies, first);
     }
     Ok(Some(made))
+}
+
+/// The bodies of a job that is in one colour layer by layer or part by part, so that they are just what its layers print; none of one
+/// where colour goes in from the surface, which the colours of facets say better.
+///
+/// # Errors
+/// As for [`closed_bodies`]. A stop gives none.
+pub fn exact_bodies(
+    job: &Job,
+    go_on: &(dyn Fn(f64) -> bool + Sync),
+) -> Result<Option<ClosedBodies>, Problem> {
+    if !goes_through(job) {
+        return Ok(None);
+    }
+    let made = closed_bodies(job, BodyDepth::Soak, go_on)?;
+    Ok(made.filter(|made| made.are_exact(job)))
+}
+
+/// Whether any colour goes right through.
+fn goes_through(job: &Job) -> bool {
+    let has_spans = |m: &JobModel| m.parts.iter().any(|p| p.is_printed && !p.spans.is_empty());
+    job.models.iter().any(has_spans) || job.live_regions().any(|(_, r)| r.depth.is_through())
+}
+
+impl ClosedBodies {
+    /// Whether they are what [`exact_bodies`] gives, if they are as deep as colours soak.
+    pub fn are_exact(&self, job: &Job) -> bool {
+        goes_through(job) && !self.is_soaked && self.told.is_empty()
+    }
 }
 
 /// Of the whole work, what cutting the parts out of one another counts for.
@@ -166,41 +199,6 @@ fn disjoint(
     Some(parts)
 }
 
-/// A part cut at the heights where its inside becomes another region's, each piece with whose its inside is.
-fn by_spans(job: &Job, at: (usize, usize), solid: Solid) -> Vec<(u16, Solid)> {
-    let part = &job.models[at.0].parts[at.1];
-    let spans = part.spans_on_bed(job.bed_shift()[2]);
-    if spans.is_empty() {
-        return vec![(part.own, solid)];
-    }
-    let mut heights: Vec<f64> = spans.iter().flat_map(|s| [s.low_mm, s.high_mm]).collect();
-    heights.retain(|z| z.is_finite());
-    heights.sort_by(f64::total_cmp);
-    heights.dedup();
-    let own_below = |z: f64| Span::owner(&spans, z).unwrap_or(part.own);
-    let mut pieces = Vec::new();
-    let mut rest = solid;
-    for z in heights {
-        let plane = Plane {
-            normal: [0.0, 0.0, 1.0],
-            offset: z,
-        };
-        // A plane that misses, or runs along a face, leaves nothing to divide.
-        if let Ok(halves) = cut_by_plane(&rest, &plane) {
-            pieces.push((own_below(z), halves.below));
-            rest = halves.above;
-        }
-    }
-    pieces.push((own_below(rest.bounds().max[2]), rest));
-    for (own, piece) in &mut pieces {
-        for face in piece.faces.iter_mut().filter(|f| !f.is_inner) {
-            let region = face.label.unwrap_or(part.own);
-            face.label = Some(region).filter(|r| r != own);
-        }
-    }
-    pieces
-}
-
 /// The bodies of one part from a number on, those of one region as one: what is cut at a height is still one colour's.
 fn join_regions(bodies: &mut Vec<ClosedBody>, first: usize) {
     let mut joined: Vec<ClosedBody> = Vec::new();
@@ -224,6 +222,8 @@ struct Painted<'a> {
     /// Whose its inside is.
     own: u16,
     solid: Solid,
+    /// The part that it was cut from, and between which heights; none for a part that is whole.
+    uncut: Option<(&'a Solid, [f64; 2])>,
     /// Regions on it but its own, ascending.
     regions: Vec<u16>,
 }
@@ -234,8 +234,13 @@ struct Stopped;
 /// How deep the body of a region goes that goes right through, where that does not come out clean, mm.
 const FALLBACK_MM: f64 = 0.8;
 
-impl Painted<'_> {
-    fn of(job: &Job, at: (usize, usize), own: u16, solid: Solid) -> Painted<'_> {
+impl<'a> Painted<'a> {
+    fn of(job: &'a Job, at: (usize, usize), slice: Slice, whole: Option<&'a Solid>) -> Painted<'a> {
+        let Slice {
+            own,
+            solid,
+            between,
+        } = slice;
         let mut regions: Vec<u16> = solid.faces.iter().filter_map(|f| f.label).collect();
         regions.sort_unstable();
         regions.dedup();
@@ -245,6 +250,7 @@ impl Painted<'_> {
             at,
             own,
             solid,
+            uncut: whole.zip(between),
             regions,
         }
     }
@@ -335,6 +341,9 @@ impl Painted<'_> {
             .partition(|r: &u16| self.job.soak_mm(*r).is_infinite());
         self.regions = rest;
         let through: Vec<u16> = through;
+        if !through.is_empty() {
+            self.uncut = None;
+        }
         for region in through {
             let chosen = self.faces_of(region);
             if !chosen.contains(&true) {
@@ -369,6 +378,7 @@ impl Painted<'_> {
         made: &mut ClosedBodies,
         go_on: &dyn Fn(f64) -> bool,
     ) -> Result<(), Stopped> {
+        made.is_soaked = true;
         let regions = self.regions.clone();
         let place = |label: u16| regions.binary_search(&label).ok().map(|n| n as u32);
         let choice: Vec<Option<u32>> = self
@@ -382,7 +392,23 @@ impl Painted<'_> {
             .map(|r| self.job.soak_mm(*r))
             .map(|mm| if mm.is_finite() { mm } else { FALLBACK_MM })
             .collect();
-        let divided = match sheets(&self.solid, &choice, &depths, go_on) {
+        let whole = match self.uncut {
+            Some((uncut, between)) => {
+                let own = self.job.models[self.at.0].parts[self.at.1].own;
+                let of_face = |f: &Face| {
+                    let region = f.label.unwrap_or(own);
+                    let is_other = !f.is_inner && region != self.own;
+                    is_other.then_some(region).and_then(place)
+                };
+                sheets_between((uncut, &self.solid), between, &of_face, &depths, go_on)
+            }
+            None => Ok(None),
+        };
+        let divided = match whole.transpose() {
+            Some(divided) => divided,
+            None => sheets(&self.solid, &choice, &depths, go_on),
+        };
+        let divided = match divided {
             Ok(divided) => divided,
             Err(SheetError::Stopped) => return Err(Stopped),
             // What cutting straight through has left is not clean.

@@ -8,7 +8,7 @@ use crate::paths::{Asked, PrintScript, Step, bin};
 use crate::plan::Filament;
 use serde_json::{Value, json};
 
-/// What a check needs to know.
+/// What a check needs to know: of a print whose colours are those of the facets of `model.3mf`.
 pub(super) fn manifest(
     (job, spools): (&Job, &[Spool]),
     (asked, filaments): (&Asked<'_>, &[Filament]),
@@ -104,6 +104,21 @@ pub(super) fn manifest(
     if profile.splices {
         let length = |(slot, mm): &(u8, f64)| json!({"slot": slot, "mm": mm});
         told["splices"] = strand.iter().map(length).collect();
+    }
+    told
+}
+
+/// The same of a print that is made of bodies, each with its file and its slot: nothing soaks.
+pub(super) fn of_bodies<'a>(
+    manifest: &Value,
+    bodies: impl Iterator<Item = (&'a str, u8)>,
+) -> Value {
+    let mut told = manifest.clone();
+    let part = |(mesh, slot): (&str, u8)| json!({"mesh": mesh, "slot": slot});
+    told["parts"] = bodies.map(part).collect();
+    if let Some(told) = told.as_object_mut() {
+        told.remove("colours");
+        told.remove("soak_mm");
     }
     told
 }

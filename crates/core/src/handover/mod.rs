@@ -12,11 +12,12 @@ mod parts_zip;
 mod print;
 mod rehearsing;
 mod sliced;
+mod slices;
 mod slot_words;
 mod tables;
 mod threemf;
 
-pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies};
+pub use bodies::{BodyDepth, ClosedBodies, ClosedBody, closed_bodies, exact_bodies};
 pub use browser::{division_bytes, mesh_bytes, partition_bytes};
 pub use checks::{Known, ReleaseCheck, ReleaseStage, care, release_checks};
 pub use moves::{MovesFigure, MovesOf, moves_bytes};
@@ -28,7 +29,9 @@ pub use opened::{
 pub use outputs::outputs_as_typescript;
 pub use outputs::{Output, OutputKind};
 pub use parts_zip::parts_zip;
-pub use print::{PrintFile, PrintFiles, job_beads, job_layer_beads, job_scripts, print_files};
+pub use print::{
+    Compared, PrintFile, PrintFiles, job_beads, job_layer_beads, job_scripts, print_files,
+};
 pub use rehearsing::{rehearsal_setup, text_to_rehearse};
 pub use sliced::{RewriteAsked, rewritten_for};
 pub use slot_words::slot_names;

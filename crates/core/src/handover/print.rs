@@ -1,12 +1,13 @@
 //! Print files: what the printer is told, and what an independent check needs to know of it.
 
+use super::bodies::ClosedBodies;
 use super::check_not_empty;
-use super::manifest::{manifest, strand};
+use super::manifest::{manifest, of_bodies, strand};
 use super::moves::{MovesFigure, figures};
 use super::slot_words::slot_words;
 use super::tables::plan_value;
 use crate::advice::{CheckedPlan, task};
-use crate::formats::zip_files;
+use crate::formats::{write_stl, zip_files};
 use crate::gcode::{Allowed, Dialect, Standing, check_written, plain, words};
 use crate::job::Job;
 use crate::machine::Spool;
@@ -17,7 +18,7 @@ use crate::paths::{
 use crate::plan::{Filament, Planner, Task};
 use crate::{Problem, counted};
 use rayon::prelude::*;
-use serde_json::json;
+use serde_json::{Value, json};
 
 /// A file for the printer.
 #[derive(Debug, Clone)]
@@ -58,21 +59,56 @@ pub struct PrintFiles {
     /// How long all of it takes, with what a person does between files, s.
     pub time_s: f64,
     /// What a check needs to know: machine, plan, parts, files, splices. Names lie beside it.
-    pub manifest: String,
+    pub manifest: Value,
+}
+
+/// What a check compares a print with.
+pub struct Compared<'a> {
+    /// The model as 3MF, with the colours of its facets.
+    pub model: Vec<u8>,
+    /// The bodies it is made of, where they are just what its layers print: see [`super::exact_bodies`].
+    pub bodies: Option<&'a ClosedBodies>,
 }
 
 impl PrintFiles {
-    /// All of it in a ZIP, with the model that a check compares it with. `released`: who let it go, in words.
-    ///
-    /// # Errors
-    /// `export-failed` if the writer refuses.
-    pub fn zipped(&self, model: Vec<u8>, released: Option<&str>) -> Result<Vec<u8>, Problem> {
+    /// By name everything there is: the files for the printer, and beside them the plan, and what a check needs. `released`: who let it
+    /// go, in words.
+    pub fn all(
+        &self,
+        job: &Job,
+        compared: Compared<'_>,
+        released: Option<&str>,
+    ) -> Vec<(String, Vec<u8>)> {
         let file = |f: &PrintFile| (f.name.clone(), f.taken(released).into_bytes());
         let mut all: Vec<(String, Vec<u8>)> = self.files.iter().map(file).collect();
         all.push(("plan.json".into(), self.plan_json.clone().into_bytes()));
-        all.push(("manifest.json".into(), self.manifest.clone().into_bytes()));
-        all.push(("model.3mf".into(), model));
-        zip_files(&all)
+        all.push(("model.3mf".into(), compared.model));
+        let mut bodies: Vec<(String, u8)> = Vec::new();
+        for body in compared.bodies.iter().flat_map(|b| &b.bodies) {
+            let name = format!("body-{:02}.stl", bodies.len() + 1);
+            let facets = 0..body.solid.mesh.facets.len() as u32;
+            all.push((name.clone(), write_stl(&body.solid.mesh, facets, &name)));
+            bodies.push((name, job.slot_of(body.number)));
+        }
+        let told = match bodies.is_empty() {
+            true => self.manifest.clone(),
+            false => of_bodies(&self.manifest, bodies.iter().map(|(n, s)| (n.as_str(), *s))),
+        };
+        all.push(("manifest.json".into(), format!("{told:#}\n").into_bytes()));
+        all
+    }
+
+    /// The same in a ZIP.
+    ///
+    /// # Errors
+    /// `export-failed` if the writer refuses.
+    pub fn zipped(
+        &self,
+        job: &Job,
+        compared: Compared<'_>,
+        released: Option<&str>,
+    ) -> Result<Vec<u8>, Problem> {
+        zip_files(&self.all(job, compared, released))
     }
 
     /// The one file there is.
@@ -280,7 +316,7 @@ pub fn print_files(
     let manifest = manifest((job, spools), (&asked, &task.filaments), &strand, &files);
     Ok(PrintFiles {
         plan_json: format!("{told:#}\n"),
-        manifest: format!("{manifest:#}\n"),
+        manifest,
         shift: asked.shift(),
         bin: bin(&job.printer),
         strand,

@@ -1,17 +1,14 @@
 //! The edits of a job in order, with undo and redo.
 
 use super::before::Before;
-use super::edits::{Edit, GiveEdit, JobEdit, ModelEdit, RegionEdit};
+use super::edits::Edit;
 use super::parts::stopped;
-use super::recipe::{Recipe, RecipeModel};
-use super::revised::{changed_edits, revised};
+use super::revised::revised;
 use super::state::Job;
 use crate::Problem;
 use crate::drawing::{DrawingSource, Flat};
 use crate::layers::Touched;
-use crate::machine::{Printer, Spool};
 use crate::model::OpenMesh;
-use serde::Serialize;
 use std::collections::VecDeque;
 use std::sync::Arc;
 
@@ -74,6 +71,27 @@ pub struct History {
     checkpoints: Vec<(usize, Arc<Job>)>,
 }
 
+/// What one edit is tried on.
+pub enum Apart {
+    /// All edits before it.
+    Edits(Vec<Edit>),
+    /// The job as they made it.
+    Job(Box<Job>),
+}
+
+impl Apart {
+    /// As [`History::tried`].
+    ///
+    /// # Errors
+    /// The refusal of the edit.
+    pub fn tried(&self, edit: &Edit, models: &dyn Models) -> Result<Job, Problem> {
+        match self {
+            Apart::Edits(edits) => revised(edits, edit, models),
+            Apart::Job(job) => Ok(job.tried(edit, models)?.job),
+        }
+    }
+}
+
 /// Undo steps kept ready; the rest costs a replay.
 const READY: usize = 64;
 
@@ -94,40 +112,6 @@ const CHECKPOINT_EVERY: usize = 32;
 
 /// Facets whose labels all checkpoints together may hold; beyond, every other one goes.
 const CHECKPOINT_FACETS: usize = 60_000_000;
-
-/// One line of a history.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-pub struct Step {
-    /// Number from 1.
-    pub number: u32,
-    /// What it does, in plain words.
-    pub what: String,
-    /// The edit as it is in force: with the numbers it was given since.
-    pub edit: Edit,
-    /// Whether it was given other numbers since.
-    pub is_changed: bool,
-    /// Whether it was taken out since.
-    pub is_left_out: bool,
-    /// Whether it is applied now; the others can be redone.
-    pub is_applied: bool,
-}
-
-/// A change at a layer: from there on another region's.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-pub struct Change {
-    /// Which step made it, from 1.
-    pub number: u32,
-    /// Bottom of the first layer that it changes, mm above the bed.
-    pub from_mm: f64,
-    /// Key of the region.
-    pub region: String,
-    /// Whether it is of everything, rather than of one model or part.
-    pub is_of_all: bool,
-    /// The edit, to be given another height.
-    pub edit: Edit,
-}
 
 impl History {
     /// Replays the first `head` of some edits, from where the job is kept on if it is. Edits past `head` are kept for redo.
@@ -160,15 +144,13 @@ impl History {
     }
 
     fn step(&mut self, edit: &Edit, models: &dyn Models) -> Result<(), Problem> {
-        let before = match edit {
-            Edit::Model(ModelEdit::ReviseModel { .. })
-            | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }) => {
-                let revised = revised(&self.edits[..self.head], edit, models)?;
-                let before = Before::whole(&self.job);
-                self.job = revised;
-                before
-            }
-            _ => self.job.apply(edit, models)?,
+        let before = if edit.takes_all_before() {
+            let revised = revised(&self.edits[..self.head], edit, models)?;
+            let before = Before::whole(&self.job);
+            self.job = revised;
+            before
+        } else {
+            self.job.apply(edit, models)?
         };
         self.touched = before.touched(edit, &self.job);
         self.recent.push_back(before);
@@ -200,12 +182,14 @@ impl History {
     /// # Cost
     /// A copy of the job and the edit; of one that takes all before it, all of them.
     pub fn tried(&self, edit: &Edit, models: &dyn Models) -> Result<Job, Problem> {
-        match edit {
-            Edit::Model(ModelEdit::ReviseModel { .. })
-            | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }) => {
-                revised(&self.edits[..self.head], edit, models)
-            }
-            _ => Ok(self.job.tried(edit, models)?.job),
+        self.apart(edit).tried(edit, models)
+    }
+
+    /// What an edit is tried on, apart from this history, so that it can be changed meanwhile.
+    pub fn apart(&self, edit: &Edit) -> Apart {
+        match edit.takes_all_before() {
+            true => Apart::Edits(self.edits[..self.head].to_vec()),
+            false => Apart::Job(Box::new(self.job.clone())),
         }
     }
 
@@ -304,121 +288,9 @@ impl History {
         &self.job
     }
 
-    /// The job as a recipe: its models by the names of their files, and every edit since, in the words of the command
-    /// line. Spools are those of the rack.
-    pub fn recipe(&self, rack: &[Spool]) -> Recipe {
-        let steps = self.steps();
-        let mut models: Vec<RecipeModel> = Vec::new();
-        let mut edits = Vec::new();
-        for step in steps.into_iter().filter(|s| s.is_applied && !s.is_left_out) {
-            match step.edit {
-                Edit::Model(ModelEdit::OpenModel { model, file, .. }) if edits.is_empty() => {
-                    models.push(RecipeModel { model, file });
-                }
-                Edit::Job(
-                    JobEdit::RenameJob { .. }
-                    | JobEdit::ChangeEdit { .. }
-                    | JobEdit::LeaveOut { .. },
-                ) => {}
-                // A recipe finds files beside it, by their names.
-                Edit::Model(ModelEdit::OpenModel { model, file, .. }) => {
-                    edits.push(Edit::Model(ModelEdit::OpenModel {
-                        model,
-                        content: file.clone(),
-                        file,
-                    }))
-                }
-                Edit::Model(ModelEdit::ReviseModel { model, file, .. }) => {
-                    edits.push(Edit::Model(ModelEdit::ReviseModel {
-                        model,
-                        content: file.clone(),
-                        file,
-                    }))
-                }
-                other => edits.push(other),
-            }
-        }
-        Recipe {
-            name: self.job.name.clone(),
-            models,
-            printer: Printer::default(),
-            spools: rack.to_vec(),
-            edits,
-        }
-    }
-
     /// What the last edit, undo or redo changed.
     pub fn touched(&self) -> Touched {
         self.touched
-    }
-
-    /// All edits in plain words, those that can be redone included.
-    pub fn steps(&self) -> Vec<Step> {
-        // Later changes put other numbers into earlier steps; those that were taken back do not.
-        let changed = changed_edits(&self.edits[..self.head], []).unwrap_or_default();
-        let in_force = self.edits.iter().enumerate().map(|(index, edit)| {
-            let change = changed.get(&index);
-            (change.copied().flatten().unwrap_or(edit), change)
-        });
-        // A region is called what it is called now, or what it was when it was added.
-        let name_of = |key: &str| {
-            let added = self.edits.iter().find_map(|e| match e {
-                Edit::Region(RegionEdit::AddRegion { region, name, .. }) if region == key => {
-                    Some(name.clone())
-                }
-                _ => None,
-            });
-            match (self.job.region(key), added) {
-                (None, Some(name)) => name,
-                _ => self.job.name_of(key),
-            }
-        };
-        in_force
-            .enumerate()
-            .map(|(index, (edit, change))| Step {
-                number: index as u32 + 1,
-                what: edit.in_words(&name_of),
-                edit: edit.clone(),
-                is_changed: change.is_some_and(Option::is_some),
-                is_left_out: change == Some(&None),
-                is_applied: index < self.head,
-            })
-            .collect()
-    }
-
-    /// The changes at a layer that are in force, with the numbers of their steps.
-    pub fn changes(&self) -> Vec<Change> {
-        let applied = &self.edits[..self.head];
-        let is_change = |e: &Edit| matches!(e, Edit::Give(GiveEdit::GiveChange { .. }));
-        if !applied.iter().any(is_change) {
-            return Vec::new();
-        }
-        let changed = changed_edits(applied, []).unwrap_or_default();
-        let in_force = |(index, edit): (usize, &Edit)| {
-            let edit = match changed.get(&index) {
-                Some(changed) => (*changed)?.clone(),
-                None => edit.clone(),
-            };
-            let Edit::Give(GiveEdit::GiveChange {
-                region,
-                from_mm,
-                model,
-                at,
-            }) = &edit
-            else {
-                return None;
-            };
-            self.job.region(region)?;
-            Some(Change {
-                number: index as u32 + 1,
-                from_mm: self.job.change_height(*from_mm).unwrap_or(*from_mm),
-                region: region.clone(),
-                is_of_all: model.is_none() && at.is_none(),
-                edit,
-            })
-        };
-        let changes = applied.iter().enumerate().filter(|(_, e)| is_change(e));
-        changes.filter_map(in_force).collect()
     }
 
     /// All edits, those that can be redone included.

@@ -28,6 +28,7 @@ mod recipe;
 mod revised;
 mod spans;
 mod state;
+mod steps;
 mod toned;
 mod tried;
 mod unit;
@@ -39,7 +40,7 @@ pub use edits::{
     AlikeTo, Axis, BandDepth, CutPlane, Depth, Edit, Fragments, GiveEdit, JobEdit, LoadEdit,
     ModelEdit, PartEdit, PlaceEdit, Placing, PlanEdit, RegionEdit, Relief, SlotEdit, Target,
 };
-pub use history::{Change, History, Models, Step};
+pub use history::{Apart, History, Models};
 pub use parts::{InlayFacts, MadePart, OpenPart, PartMeeting, PartMeetings, PartPair, Thickness};
 pub use project::Project;
 pub use recipe::{Recipe, RecipeModel};
@@ -47,5 +48,6 @@ pub use spans::PartSpan;
 pub use state::{
     BASE_REGION, Job, JobModel, JobPart, LostEdit, OWN_REGION, PartGroup, Region, Tally,
 };
+pub use steps::{Change, Step};
 pub use tried::TriedJob;
 pub use unit::LengthUnit;

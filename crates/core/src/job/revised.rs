@@ -49,12 +49,10 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
             Some(None) => continue,
             None => edit,
         };
+        if edit.takes_all_before() {
+            continue;
+        }
         let done = match (edit, files.get(&index)) {
-            (
-                Edit::Model(ModelEdit::ReviseModel { .. })
-                | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. }),
-                _,
-            ) => continue,
             (Edit::Model(ModelEdit::OpenModel { model, .. }), Some((file, content))) => {
                 let edit = Edit::Model(ModelEdit::OpenModel {
                     model: model.clone(),
@@ -109,12 +107,8 @@ pub(super) fn changed_edits<'a>(
         let Some(old) = edits.get(index) else {
             return refuse("step-unknown", format!("There is no step {number}"));
         };
-        let is_whole = matches!(
-            old,
-            Edit::Model(ModelEdit::OpenModel { .. })
-                | Edit::Model(ModelEdit::ReviseModel { .. })
-                | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. })
-        );
+        let is_opening = matches!(old, Edit::Model(ModelEdit::OpenModel { .. }));
+        let is_whole = is_opening || old.takes_all_before();
         if to.is_none() && (is_whole || changed.get(&index) == Some(&None)) {
             return refuse("step-stays", format!("Step {number} cannot be taken out"));
         }

@@ -7,6 +7,7 @@
 use super::Mesh;
 use crate::geometry::{Bounds, closest_point, cross, dot, facet_normal, sub};
 use rayon::prelude::*;
+use std::cell::Cell;
 
 /// Three directions without a simple ratio, so that no ray runs along an edge of a machine-made part.
 pub(super) const RAYS: [[f64; 3]; 3] = [
@@ -222,6 +223,27 @@ impl FacetTree {
         self.each_within(p, reach, |slot| found.push(self.order[slot]));
         found.sort_unstable();
         found
+    }
+
+    /// As [`FacetTree::within`]; none where more than `most` have boxes there, of which no more are looked at.
+    pub fn within_if_few(&self, p: [f64; 3], reach: f64, most: usize) -> Option<Vec<u32>> {
+        let (looked, mut found) = (Cell::new(0), Vec::new());
+        self.visit(
+            |boxes| {
+                let is_few = looked.get() <= most;
+                self.distances2(boxes, p)
+                    .map(|d| is_few && f64::from(d) <= reach * reach)
+            },
+            |slot| {
+                looked.set(looked.get() + 1);
+                let d = sub(p, closest_point(p, &self.corners[slot]));
+                if dot(d, d) <= reach * reach {
+                    found.push(self.order[slot]);
+                }
+            },
+        );
+        found.sort_unstable();
+        (looked.get() <= most).then_some(found)
     }
 
     /// As [`FacetTree::within`], the corners of each instead of its number, in no promised order.

@@ -37,6 +37,7 @@ pub struct Mesh {
 
 impl Mesh {
     /// The three corner positions of a facet, in mm.
+    #[inline]
     pub fn corners(&self, facet: u32) -> [[f64; 3]; 3] {
         self.facets[facet as usize].map(|v| self.vertices[v as usize])
     }

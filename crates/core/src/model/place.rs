@@ -104,6 +104,9 @@ pub struct Namer {
 /// Linear, plus a few searches for parts whose boxes overlap others.
 pub fn namers(open: &OpenMesh) -> Vec<Namer> {
     const TRIED: usize = 24;
+    // Where so many surfaces meet that none of them has a place of its own, a few tries say so.
+    const CROWD: usize = 512;
+    const TRIED_IN_CROWDS: usize = 4;
     // The largest facets of each part, the largest first.
     let mut largest: Vec<Vec<(f64, u32)>> = vec![Vec::new(); open.parts.len()];
     for (facet, (part, area)) in open.part_of.iter().zip(open.facet_areas()).enumerate() {
@@ -128,6 +131,7 @@ pub fn namers(open: &OpenMesh) -> Vec<Namer> {
         .map_init(Asked::default, |asked, part| {
             let of = &largest[part];
             let first = of.first().map_or(open.parts[part].first_facet, |f| f.1);
+            let mut crowded = 0;
             let mut names_it = |n: &Namer| {
                 let [x, y, z] = n.point.map(f64::to_bits);
                 let [u, v, w] = n.normal.map(f64::to_bits);
@@ -136,8 +140,15 @@ pub fn namers(open: &OpenMesh) -> Vec<Namer> {
                 if let Some(facet) = asked.get(&place) {
                     return facet.is_some_and(is_of);
                 }
+                if crowded == TRIED_IN_CROWDS {
+                    return false;
+                }
+                let near = (open.tree()).within_if_few(n.point, 2.0 * tie_mm(open), CROWD);
+                let Some(near) = near else {
+                    crowded += 1;
+                    return false;
+                };
                 // Where nothing else is, there is nothing to choose from.
-                let near = open.tree().within(n.point, 2.0 * tie_mm(open));
                 if !near.is_empty() && near.into_iter().all(is_of) {
                     return true;
                 }

@@ -19,16 +19,13 @@ pub(super) fn brim(ground: &Area, printer: &Printer) -> Vec<Bead> {
     )
 }
 
-/// A skirt around the box of everything that stands on the bed.
-pub(super) fn skirt(everything: &Area, printer: &Printer) -> Vec<Bead> {
+/// A skirt around a box.
+pub(super) fn skirt((low, high): ([f64; 2], [f64; 2]), printer: &Printer) -> Vec<Bead> {
     let printing = &printer.printing;
     // A brim shows as well that plastic flows.
     if printing.brim_lines > 0 {
         return Vec::new();
     }
-    let Some((low, high)) = everything.bounds() else {
-        return Vec::new();
-    };
     let all = Area::rectangle(low, high);
     around(
         &all,

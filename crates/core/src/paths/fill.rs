@@ -12,6 +12,10 @@ const GIVE: [f64; 2] = [0.75, 1.3];
 /// What is narrower than so many lines is filled along its edge.
 const FEW_LINES: f64 = 5.0;
 
+/// So is what is narrower than so many and what rows leave more than a share of open.
+const SOME_LINES: f64 = 20.0;
+const OPEN_SHARE: f64 = 0.02;
+
 /// Most lines that follow an edge inward: more than any bed is wide.
 const MOST_LINES: usize = 10_000;
 
@@ -43,7 +47,13 @@ pub(super) fn solid(area: Area, how: SkinFill, angle_deg: f64, line_mm: f64) -> 
                     beads.extend(solid(island, SkinFill::Contour, 0.0, line_mm));
                     continue;
                 }
-                beads.extend(in_rows(&island, angle_deg, line_mm));
+                let (rows, open_mm2) = rows_and_gaps(&island, angle_deg, line_mm);
+                let is_narrow = || island.opened(0.5 * SOME_LINES * line_mm).is_empty();
+                if open_mm2 > OPEN_SHARE * island.mm2() && is_narrow() {
+                    beads.extend(solid(island, SkinFill::Contour, 0.0, line_mm));
+                } else {
+                    beads.extend(rows);
+                }
             }
         }
     }
@@ -52,6 +62,11 @@ pub(super) fn solid(area: Area, how: SkinFill, angle_deg: f64, line_mm: f64) -> 
 
 /// Rows over what is wide enough for them, with beads in the wedges that they leave along slanting sides.
 pub(super) fn in_rows(island: &Area, angle_deg: f64, line_mm: f64) -> Vec<Bead> {
+    rows_and_gaps(island, angle_deg, line_mm).0
+}
+
+/// The same, and what is still left open, mm².
+fn rows_and_gaps(island: &Area, angle_deg: f64, line_mm: f64) -> (Vec<Bead>, f64) {
     let due_mm2 = island.mm2();
     let inner = island.offset(-0.5 * line_mm);
     let how = Rows {
@@ -64,6 +79,7 @@ pub(super) fn in_rows(island: &Area, angle_deg: f64, line_mm: f64) -> Vec<Bead> 
     let left = island.minus(&Area::of(&rows.covered));
     let gaps = thin(&printable(&left, line_mm), line_mm);
     let filled: f64 = gaps.iter().map(Bead::ground_mm2).sum();
+    let open_mm2 = (left.mm2() - filled).max(0.0);
     let mut laid: Vec<Bead> = rows
         .lines
         .iter()
@@ -71,7 +87,7 @@ pub(super) fn in_rows(island: &Area, angle_deg: f64, line_mm: f64) -> Vec<Bead> 
         .collect();
     come_to(&mut laid, due_mm2 - filled, line_mm);
     laid.extend(gaps);
-    laid
+    (laid, open_mm2)
 }
 
 /// The sparse inside, of which a share is filled. `z_mm`: middle of the layer.
@@ -109,6 +125,8 @@ pub(super) fn sparse(
             .iter()
             .map(|line| Bead::even(BeadKind::Sparse, line, line_mm, is_closed))
             .collect();
+        // A dot between two walls holds nothing, and the way there strings.
+        laid.retain(|bead| bead.length_mm() > 0.25 * line_mm);
         come_to(&mut laid, due_mm2, line_mm);
         beads.extend(laid);
     }

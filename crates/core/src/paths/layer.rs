@@ -128,9 +128,15 @@ impl LayerPlace<'_> {
     /// What of a solid area is laid as bridges: what hangs, and a line around it to hold on to; and the rest.
     fn bridged(&self, rest: Area) -> (Area, Area) {
         let line_mm = self.printer.line_width_mm;
-        let over = match self.hanging.is_empty() {
-            true => Area::default(),
-            false => rest.and(&self.hanging.offset(line_mm)),
+        let over = match rest.bounds().filter(|_| !self.hanging.is_empty()) {
+            None => Area::default(),
+            Some((low, high)) => {
+                let far = 2.0 * line_mm;
+                let hanging = self
+                    .hanging
+                    .near(low.map(|c| c - far), high.map(|c| c + far));
+                rest.and(&hanging.offset(line_mm))
+            }
         };
         const LEAST_MM2: f64 = 2.0;
         let over = over.opened(0.75 * line_mm).without_specks(LEAST_MM2);

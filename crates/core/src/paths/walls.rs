@@ -13,6 +13,9 @@ pub(super) const WIDTHS: [f64; 2] = [LEAST_LINES, 1.6];
 /// The plan knows widths to a twelfth: what is narrower by that than the narrowest bead is laid as one all the same.
 const KNOWN: f64 = 11.0 / 12.0;
 
+/// Lines between the middles of two sides from which on a bead of its own lies between them; nearer ones share what there is.
+const OWN_BETWEEN: f64 = 1.0 + KNOWN * WIDTHS[0];
+
 /// A hair, mm: by so much areas are looked at as narrower than asked, so that rounding does not decide.
 const HAIR_MM: f64 = 0.002;
 
@@ -91,7 +94,7 @@ pub(super) fn thin(area: &Area, line_mm: f64) -> Vec<Bead> {
 fn loops(centre: &Area, line_mm: f64) -> Vec<Bead> {
     let kind = BeadKind::InnerWall;
     // Where the two sides are nearer than this they share what there is.
-    let apart = WIDTHS[1] * line_mm;
+    let apart = OWN_BETWEEN * line_mm - 2.0 * HAIR_MM;
     let narrow = centre.minus(&centre.opened(0.5 * apart));
     let narrow = narrow.without_specks(0.02 * line_mm * line_mm);
     let boxes: Vec<_> = narrow.islands().iter().filter_map(Area::bounds).collect();
@@ -171,7 +174,8 @@ fn shared_out(
                 _ => at,
             };
             let most = WIDTHS[1] * line_mm;
-            let apart = ray(from, inward, edges).filter(|s| *s < most);
+            let near = OWN_BETWEEN * line_mm - 2.0 * HAIR_MM;
+            let apart = ray(from, inward, edges).filter(|s| *s < near);
             let Some(apart) = apart else {
                 line.push(Joint { at, width: line_mm });
                 continue;

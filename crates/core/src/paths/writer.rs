@@ -101,11 +101,13 @@ impl<'a> Writer<'a> {
                 .into_iter()
                 .all(|p| (0..2).all(|i| p[i] >= 1.0 && p[i] <= printer.bed_mm[i] - 1.0))
         };
-        let mut skirt = skirt(&all, printer);
-        // Without room for a skirt there is none.
-        if !skirt.iter().all(is_on_bed) {
-            skirt.clear();
-        }
+        // Around all that will ever be above it, so that nothing hangs over it; without room for that around what stands on the bed,
+        // and without room for any there is none.
+        let boxes = [self.footprint(&all), all.bounds()].into_iter().flatten();
+        let skirt = boxes
+            .map(|b| skirt(b, printer))
+            .find(|skirt| skirt.iter().all(is_on_bed))
+            .unwrap_or_default();
         let brim = self.moved(&self.asked.layers[index].brim);
         let mut low = [f64::INFINITY; 2];
         let mut high = [f64::NEG_INFINITY; 2];
@@ -129,6 +131,21 @@ impl<'a> Writer<'a> {
                 self.nozzle.lay(&bead, None);
             }
         }
+    }
+
+    /// Box of all layers of all pieces, and of what else stands on the bed.
+    fn footprint(&self, ground: &Area) -> Option<([f64; 2], [f64; 2])> {
+        let mut found = ground.bounds()?;
+        let boxes = self.asked.layers.iter().filter_map(|l| l.section.bounds());
+        for (low, high) in boxes {
+            for by in &self.pieces {
+                for i in 0..2 {
+                    found.0[i] = found.0[i].min(low[i] + by[i]);
+                    found.1[i] = found.1[i].max(high[i] + by[i]);
+                }
+            }
+        }
+        Some(found)
     }
 
     fn seams(&self, layer: usize) -> Seams {

@@ -29,12 +29,26 @@ pub(super) fn sparse(
                 return Area::default();
             };
             let inner = faces[layer].section.offset(-wall_mm);
-            let sparse = buried.and(&inner);
-            sparse
-                .opened(0.5 * line_mm)
-                .without_specks(LEAST_SPARSE_MM2)
+            without_slivers(&inner, buried, line_mm).without_specks(LEAST_SPARSE_MM2)
         })
         .collect()
+}
+
+/// What is buried of the inside of a layer, but for slivers narrower than a line along skins, which are filled with them. What walls
+/// alone leave between them stays sparse however narrow it is, as the plan counts it.
+fn without_slivers(inner: &Area, buried: &Area, line_mm: f64) -> Area {
+    const BESIDE: f64 = 1.1;
+    let skin = inner.minus(buried);
+    if skin.is_empty() {
+        return inner.clone();
+    }
+    let sparse = inner.and(buried);
+    let wide = sparse.opened(0.5 * line_mm);
+    let slivers = sparse.minus(&wide);
+    match slivers.is_empty() {
+        true => wide,
+        false => wide.or(&slivers.minus(&skin.offset(BESIDE * line_mm))),
+    }
 }
 
 /// What is inside on so many layers in a row, from each layer on that has so many.

@@ -37,15 +37,22 @@ pub(super) struct SwapWork {
     /// Slot from 0 that is loaded.
     pub(super) to: u8,
     pub(super) split: PurgeSplit,
+    /// Height of its layer, mm.
+    pub(super) height_mm: f64,
     pub(super) heat_s: f64,
     /// Whether a spool is put in by hand first.
     pub(super) is_reload: bool,
 }
 
 impl SwapWork {
-    /// Time of pressing out what does not become infill, s.
+    /// Time of pressing out what does not become infill, s: into a tower as fast as its lines can be laid and plastic melts.
     pub(super) fn purging_s(&self, printer: &Printer) -> f64 {
-        self.split.waste_mm3() / printer.purge_mm3_s
+        let printing = &printer.printing;
+        let line_mm2 = printer.line_width_mm * self.height_mm;
+        let laid_mm3_s = (line_mm2 * printing.travel_mm_s).min(printing.most_flow_mm3_s);
+        let into_tower_mm3_s = printer.purge_mm3_s.min(laid_mm3_s);
+        let tower_mm3 = self.split.tower_mm3;
+        tower_mm3 / into_tower_mm3_s + (self.split.waste_mm3() - tower_mm3) / printer.purge_mm3_s
     }
 
     /// All its time, s.

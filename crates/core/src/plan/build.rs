@@ -155,6 +155,7 @@ fn share_out(print: &Print<'_>, order: &Ordering, swaps: &mut [Swap], work: &mut
             .is_some_and(|r| r.layers[swap.layer].iter().any(|r| r.slot == to));
         let done = SwapWork {
             to,
+            height_mm: print.height_mm(swap.layer),
             split: swap.split,
             heat_s: swap.heat_s,
             is_reload: swap.is_reload,

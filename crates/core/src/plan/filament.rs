@@ -1,7 +1,7 @@
 //! What a slot prints with.
 
 use crate::colour::{Colour, Hiding, Pigment, blend};
-use crate::machine::{Spool, bed_c};
+use crate::machine::{Printer, Spool, bed_c};
 use crate::rinse::FILAMENT_MM2;
 
 /// What a slot prints with.
@@ -77,6 +77,15 @@ impl Filament {
             price_per_kg: sum(&|s| s.density_g_cm3 * s.price_per_kg) / density_g_cm3,
             section_mm2: sum(&Spool::section_mm2),
         }
+    }
+
+    /// Whether the walls and skins that a printer makes of it, so many times over, hide a colour behind them.
+    pub(crate) fn hides(&self, behind: Colour, printer: &Printer, times: f64) -> bool {
+        let skins = printer.top_skins.min(printer.bottom_skins);
+        let skin_mm = f64::from(skins) * printer.layer_mm;
+        let thick_mm = skin_mm.min(f64::from(printer.walls) * printer.line_width_mm);
+        let least_mm = self.hiding.least_mm(behind, printer.tolerance);
+        least_mm.is_some_and(|mm| mm <= times * thick_mm)
     }
 
     /// Grams of a volume in mm³.

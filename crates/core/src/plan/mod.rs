@@ -23,7 +23,7 @@ mod types;
 
 pub use build::plan;
 pub(crate) use build::plan_of;
-pub use estimate::{Estimate, estimate};
+pub use estimate::{Estimate, estimate, purge_floor_mm3};
 pub use filament::Filament;
 pub use known_time::timed_printer;
 pub use limits::check_extent;

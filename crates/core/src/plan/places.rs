@@ -73,17 +73,11 @@ impl<'a> Places<'a> {
     /// Whether all that prints in a layer hides a colour behind it.
     fn is_hidden(&mut self, layer: usize, colour_of: u8) -> bool {
         let print = self.print;
-        let p = &print.task.printer;
-        let skin_mm = f64::from(p.top_skins.min(p.bottom_skins)) * p.layer_mm;
-        let thick_mm = skin_mm.min(f64::from(p.walls) * p.line_width_mm);
         let old = print.filaments[colour_of as usize].pigment.colour;
         print.used[layer].iter().all(|slot| {
             *self.hides.entry((*slot, colour_of)).or_insert_with(|| {
-                let hiding = &print.filaments[*slot as usize].hiding;
                 *slot == colour_of
-                    || hiding
-                        .least_mm(old, p.tolerance)
-                        .is_some_and(|mm| mm <= thick_mm)
+                    || print.filaments[*slot as usize].hides(old, &print.task.printer, 1.0)
             })
         })
     }

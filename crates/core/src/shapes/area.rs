@@ -10,6 +10,7 @@ use i_overlay::i_float::int::point::IntPoint;
 use i_overlay::mesh::int::arc::ArcOptions;
 use i_overlay::mesh::int::outline::offset::IntOutlineOffset;
 use i_overlay::mesh::int::style::{IntLineJoin, IntOutlineStyle};
+use std::borrow::Cow;
 
 /// Shapes that share no area: of each its outer ring, counter-clockwise, then its holes, clockwise.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -204,7 +205,8 @@ impl Area {
         if !self.may_meet(other) {
             return Area::default();
         }
-        self.with(other, OverlayRule::Intersect)
+        self.beside(other)
+            .with(&other.beside(self), OverlayRule::Intersect)
     }
 
     /// What the other does not cover.
@@ -212,7 +214,7 @@ impl Area {
         if !self.may_meet(other) {
             return self.clone();
         }
-        self.with(other, OverlayRule::Difference)
+        self.with(&other.beside(self), OverlayRule::Difference)
     }
 
     /// What the other covers of it, and the rest: both from one graph, so that they share their border corner by corner.
@@ -220,6 +222,7 @@ impl Area {
         if !self.may_meet(other) {
             return (Area::default(), self.clone());
         }
+        let other = other.beside(self);
         let mut overlay = Overlay::<i32>::from_subj_and_clip(&self.shapes, &other.shapes);
         let Some(graph) = overlay.build_graph_view(FillRule::NonZero) else {
             return (Area::default(), self.clone());
@@ -238,6 +241,14 @@ impl Area {
         }
     }
 
+    /// Those of its shapes that another may meet: of many small ones far from each other a few.
+    fn beside(&self, other: &Area) -> Cow<'_, Area> {
+        match other.bounds() {
+            Some((low, high)) if self.shapes.len() > 1 => Cow::Owned(self.near(low, high)),
+            _ => Cow::Borrowed(self),
+        }
+    }
+
     fn may_meet(&self, other: &Area) -> bool {
         match (self.bounds(), other.bounds()) {
             (Some((low, high)), Some((l, h))) => (0..2).all(|i| low[i] <= h[i] && l[i] <= high[i]),
@@ -250,6 +261,16 @@ impl Area {
         let by = steps(mm);
         if by == 0 || self.is_empty() {
             return self.clone();
+        }
+        if by < 0 {
+            let is_left = |shape: &Vec<Ring>| may_hold_a_disc(shape, -mm);
+            if !self.shapes.iter().all(is_left) {
+                let shapes = self.shapes.iter().filter(|s| is_left(s)).cloned();
+                let left = Area {
+                    shapes: shapes.collect(),
+                };
+                return left.offset(mm);
+            }
         }
         let mut style = IntOutlineStyle::new(by);
         style.join = IntLineJoin::Round(ArcOptions {
@@ -326,4 +347,26 @@ fn twice_area(ring: &[IntPoint<i32>]) -> i128 {
         i128::from(a.x) * i128::from(b.y) - i128::from(a.y) * i128::from(b.x)
     };
     ring.iter().zip(next).map(cross).sum()
+}
+
+/// Whether a disc may lie in a shape: not where the shape is narrower, or has less area.
+///
+/// PERF: small shapes that vanish are told so: moved through themselves all their sides cross one another, which is slow to sort out.
+fn may_hold_a_disc(shape: &[Ring], radius_mm: f64) -> bool {
+    let Some(outer) = shape.first() else {
+        return false;
+    };
+    let span = |of: &dyn Fn(&IntPoint<i32>) -> i32| {
+        let (low, high) = outer
+            .iter()
+            .map(of)
+            .fold((i32::MAX, i32::MIN), |(low, high), c| {
+                (low.min(c), high.max(c))
+            });
+        f64::from(high) - f64::from(low)
+    };
+    let narrow = span(&|p| p.x).min(span(&|p| p.y)) * LATTICE_MM;
+    let twice: i128 = shape.iter().map(|r| twice_area(r)).sum();
+    let mm2 = 0.5 * twice.abs() as f64 * LATTICE_MM * LATTICE_MM;
+    narrow >= 2.0 * radius_mm && mm2 >= std::f64::consts::PI * radius_mm * radius_mm
 }

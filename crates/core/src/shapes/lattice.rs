@@ -12,6 +12,7 @@ const PER_MM: f64 = 1e5;
 pub type Ring = Vec<IntPoint<i32>>;
 
 /// The place of the lattice nearest to one in mm.
+#[inline]
 pub fn spot(p: [f64; 2]) -> IntPoint<i32> {
     IntPoint::new(
         (p[0] * PER_MM).round() as i32,
@@ -20,6 +21,7 @@ pub fn spot(p: [f64; 2]) -> IntPoint<i32> {
 }
 
 /// The same in mm.
+#[inline]
 pub fn place(p: IntPoint<i32>) -> [f64; 2] {
     [f64::from(p.x) / PER_MM, f64::from(p.y) / PER_MM]
 }

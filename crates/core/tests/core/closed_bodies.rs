@@ -3,6 +3,7 @@
 use crate::jobs_of::Shelf;
 use crate::painting::{UP, after, cube, patch, stroke};
 use approx::assert_relative_eq;
+use serde_json::json;
 use std::io::{Cursor, Read};
 use std::sync::Arc;
 use varichrom_core::handover::{BodyDepth, ClosedBodies, closed_bodies, parts_zip};
@@ -254,4 +255,28 @@ fn a_part_inside_out_and_one_with_a_cavity_go_out_as_any_other() {
         assert_relative_eq!(volumes[0], frustum, max_relative = 1e-6);
         assert_relative_eq!(volumes.iter().sum::<f64>(), whole, max_relative = 1e-6);
     }
+}
+
+/// Colour goes in from the surface, not from where a band right through cuts the part: beside it a ring ends on the cut.
+#[test]
+fn colour_beside_a_band_right_through_ends_on_its_cut() {
+    let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 30.0]), "box");
+    let edits = [
+        json!({ "edit": "add-region", "region": "lid", "name": "Lid", "colour": "#203040", "slot": 3 }),
+        json!({ "edit": "set-soak", "region": "red", "soak_mm": 0.8 }),
+        json!({ "edit": "give-band", "region": "red", "low_mm": 5.0, "high_mm": 24.0 }),
+        json!({ "edit": "give-band", "region": "lid", "low_mm": 10.0, "high_mm": 20.0, "depth": "through" }),
+    ];
+    let edits = edits.map(|e| serde_json::from_value(e).expect("an edit"));
+    let history = after(&bytes, &edits);
+    let made = bodies(history.job(), BodyDepth::Soak);
+    assert_disjoint_and_closed(&made);
+    let of = |name: &str| -> f64 {
+        let of = made.bodies.iter().filter(|b| b.region == name);
+        of.map(|b| b.volume_mm3).sum()
+    };
+    assert_relative_eq!(of("red"), 9.0 * (400.0 - 18.4 * 18.4), max_relative = 1e-6);
+    assert_relative_eq!(of("Lid"), 4000.0, max_relative = 1e-6);
+    let sum: f64 = made.bodies.iter().map(|b| b.volume_mm3).sum();
+    assert_relative_eq!(sum, 12000.0, max_relative = 1e-9);
 }

@@ -195,3 +195,55 @@ fn the_first_layer_is_drawn_in_and_gets_its_share() {
     assert_relative_eq!(mm3, 20.0 * 20.0 * 0.2, max_relative = 0.02);
     assert_relative_eq!(drawn_mm3, 0.9 * 19.5 * 19.5 * 0.2, max_relative = 0.02);
 }
+
+/// A tube, standing, solid all through.
+fn tube(outer_mm: f64, thick_mm: f64) -> Made {
+    const SIDES: u32 = 48;
+    let ring = |radius: f64, z: f64| {
+        (0..SIDES).map(move |i| {
+            let turn = std::f64::consts::TAU * f64::from(i) / f64::from(SIDES);
+            [radius * turn.cos(), radius * turn.sin(), z]
+        })
+    };
+    let rings = [
+        (outer_mm, 0.0),
+        (outer_mm, 0.6),
+        (outer_mm - thick_mm, 0.6),
+        (outer_mm - thick_mm, 0.0),
+    ];
+    let vertices: Vec<[f64; 3]> = rings.iter().flat_map(|(r, z)| ring(*r, *z)).collect();
+    let mut facets = Vec::new();
+    for around in 0..4 {
+        let (low, high) = (around * SIDES, (around + 1) % 4 * SIDES);
+        for i in 0..SIDES {
+            let j = (i + 1) % SIDES;
+            facets.push([low + i, low + j, high + j]);
+            facets.push([low + i, high + j, high + i]);
+        }
+    }
+    let mesh = varichrom_core::mesh::Mesh { vertices, facets };
+    let bytes = varichrom_demo::stl(&mesh, "tube");
+    let (_, history) = crate::jobs_of::job_of(&[("tube", &bytes)]);
+    let mut job = history.job().clone();
+    job.printer.infill = 1.0;
+    Made::of(job)
+}
+
+/// A ring has the same thickness all around, so that whatever is laid twice or left out at some thickness is so everywhere.
+#[test]
+fn tubes_are_laid_in_full_and_once_whatever_their_thickness() {
+    for step in 0..48 {
+        let thick_mm = 0.28 + 0.05 * f64::from(step);
+        let made = tube(9.0, thick_mm);
+        let layers = varichrom_core::handover::job_beads(&made.job, &made.planner, &|_| true);
+        for layer in layers.expect("beads") {
+            let beads = layer.slots.iter().flat_map(|s| s.islands.iter().flatten());
+            let laid: f64 = beads.map(|b| b.ground_mm2()).sum();
+            let area = layer.section.mm2();
+            assert!(
+                (laid / area - 1.0).abs() < 0.035,
+                "{thick_mm} mm: {laid} of {area}"
+            );
+        }
+    }
+}

@@ -1,5 +1,6 @@
 //! All tests of the core in one program: it is linked once, and its tests share the processors.
 
+mod advice_found;
 mod bad_files;
 mod bounds;
 mod calibrations;
@@ -7,6 +8,7 @@ mod carving;
 mod closed_bodies;
 mod coloured_outputs;
 mod colours;
+mod deep_pieces;
 mod divided_layers;
 mod divided_solids;
 mod drawings;
@@ -60,6 +62,7 @@ mod sheets;
 mod solids;
 mod spare_colours;
 mod stacking;
+mod standing;
 mod takes_purge;
 mod toned;
 mod tools_drawn;

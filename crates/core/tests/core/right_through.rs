@@ -310,7 +310,12 @@ fn claims<'a>(labels: &'a Labels, soak_mm: Vec<f64>) -> Claims<'a> {
 
 /// Shares of each region of all layers, with regions right through and a survey as deep as told, against one that reaches
 /// everywhere.
-fn assert_same_as_everywhere(mesh: &Mesh, labels: &Labels, reach_mm: f64, regions: usize) {
+pub(crate) fn assert_same_as_everywhere(
+    mesh: &Mesh,
+    labels: &Labels,
+    reach_mm: f64,
+    regions: usize,
+) {
     let open = Arc::new(open(mesh));
     let near = survey(bodies(&open), settings(), reach_mm, &|_| true).expect("done");
     let far = survey(bodies(&open), settings(), 100.0, &|_| true).expect("done");

@@ -13,6 +13,39 @@ use varichrom_demo::{box_mesh, stl};
 
 use crate::painting::*;
 
+/// Pieces that a model's facets come to.
+fn pieces(history: &History) -> usize {
+    let model = &history.job().models[0];
+    let pieces = Pieces::of(&model.open, &model.labels);
+    (0..pieces.end()).filter(|p| pieces.is_piece(*p)).count()
+}
+
+/// A cut divides until it knows where its border runs; of that no more stays than the border needs.
+#[test]
+fn on_a_box_of_twelve_facets_a_border_leaves_no_more_pieces_than_it_needs() {
+    let bytes = stl(&box_mesh([0.0; 3], [20.0, 20.0, 12.0]), "box");
+    let stripe = band(5.0, 8.0);
+    let by = |by_mm: f64| {
+        Edit::Give(GiveEdit::GrowRegion {
+            region: "red".into(),
+            by_mm,
+        })
+    };
+    for by_mm in [0.05, 1.0, -1.0] {
+        let grown = after(&bytes, &[stripe.clone(), by(by_mm)]);
+        let (found, asked) = (area(&grown, "red"), 80.0 * (3.0 + 2.0 * by_mm));
+        assert!(
+            (found - asked).abs() < 0.01 * asked,
+            "{by_mm}: {found} of {asked}"
+        );
+        assert!(pieces(&grown) < 1000, "{by_mm}: {} pieces", pieces(&grown));
+    }
+    let dab = stroke(Reach::Dab, &[[9.0, 8.0, 12.0]], 5.0, [0.0, 0.0, 300.0]);
+    let disc = after(&bytes, &[dab]);
+    assert!((area(&disc, "red") - 25.0 * PI).abs() < 0.05 * TAU * 5.0);
+    assert!(pieces(&disc) < 400, "{} pieces", pieces(&disc));
+}
+
 // Growing, shrinking, smoothing; rest, invert, protect, erase, strays.
 
 #[test]

@@ -1,9 +1,10 @@
 //! Snags and ways on the demo jobs: each sort of snag is there, and what is promised comes about.
 
 use crate::jobs_of::{Shelf, job_of, open_model};
+use crate::standing::Standing;
 use std::sync::Arc;
 use varichrom_core::advice::{
-    CheckedPlan, Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, pose_ways, poses,
+    Saving, Snag, SnagSort, Trial, WayFigures, WayGroup, planned, pose_ways, poses,
 };
 use varichrom_core::job::{Edit, GiveEdit, History, PlanEdit, RegionEdit, SlotEdit, SoakDepth};
 use varichrom_core::layers::Touched;
@@ -13,65 +14,6 @@ use varichrom_core::plan::Planner;
 use varichrom_core::regions::Within;
 use varichrom_core::rules::Aim;
 use varichrom_demo::{TILE_TOPS_MM, box_mesh, demo_jobs, rack, stl};
-
-/// A job with its layers and its plan.
-struct Standing {
-    history: History,
-    shelf: Shelf,
-    planner: Planner,
-    plan: CheckedPlan,
-}
-
-impl Standing {
-    fn of(history: History, shelf: Shelf) -> Standing {
-        let job = history.job();
-        let mut planner = Planner::default();
-        let plan = planned(&mut planner, job, &rack(), &|_| true).expect("few slots");
-        Standing {
-            history,
-            shelf,
-            planner,
-            plan,
-        }
-    }
-
-    fn demo(name: &str) -> Standing {
-        let demo = demo_jobs().into_iter().find(|j| j.name.starts_with(name));
-        let demo = demo.expect("a demo job of that name");
-        let mut shelf = Shelf::default();
-        let open = OpenMesh::from_bytes(&demo.bytes).expect("sound");
-        shelf.0.insert(demo.model.into(), Arc::new(open));
-        let mut edits = vec![open_model(demo.model)];
-        edits.extend(demo.edits);
-        let head = edits.len();
-        let history = History::replay(edits, head, &shelf).expect("sound edits");
-        Standing::of(history, shelf)
-    }
-
-    fn trial<T>(&self, f: impl FnOnce(&Trial<'_>) -> T) -> T {
-        let spools = rack();
-        f(&Trial {
-            job: self.history.job(),
-            spools: &spools,
-            planner: &self.planner,
-            plan: &self.plan,
-            models: &self.shelf,
-            go_on: &|| true,
-        })
-    }
-
-    fn snags(&self) -> Vec<Snag> {
-        self.trial(|t| t.snags(&|_| ()).expect("not stopped"))
-    }
-
-    /// The job after an edit, everything worked out anew.
-    fn after(mut self, edit: &Edit) -> Standing {
-        self.history
-            .apply(edit.clone(), &self.shelf)
-            .expect("it was tried");
-        Standing::of(self.history, self.shelf)
-    }
-}
 
 #[test]
 fn the_demo_has_every_sort_of_snag_and_each_mend_saves_what_it_promised() {

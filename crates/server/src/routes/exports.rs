@@ -11,7 +11,8 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use serde::{Deserialize, Serialize};
-use varichrom_core::handover::{BodyDepth, Output, OutputKind, plan_csv};
+use std::sync::atomic::Ordering;
+use varichrom_core::handover::{BodyDepth, Compared, Output, OutputKind, exact_bodies, plan_csv};
 use varichrom_core::job::Job;
 
 /// How colour on the surface goes out in `parts.zip`.
@@ -60,11 +61,14 @@ pub(crate) async fn file(
             }
             OutputKind::PrintZip => {
                 let files = session.print_files(&app.workshop, &is_wanted)?;
-                let model = session
-                    .with_job(Job::clone)
-                    .threemf(&app.workshop.rack()?)?;
+                let job = session.with_job(Job::clone);
+                let exact = exact_bodies(&job, &|_| is_wanted.load(Ordering::Relaxed))?;
+                let compared = Compared {
+                    model: job.threemf(&app.workshop.rack()?)?,
+                    bodies: exact.as_ref(),
+                };
                 let released = session.released(&app.workshop)?;
-                files.zipped(model, released.as_deref())?
+                files.zipped(&job, compared, released.as_deref())?
             }
             OutputKind::Model => {
                 let rack = app.workshop.rack()?;

@@ -178,7 +178,9 @@ impl Session {
         let Some(mut planned) = self.planned(workshop, revision)? else {
             return Ok(None);
         };
-        let job = lock(&self.history).tried(edit, workshop)?;
+        // Edits go on meanwhile.
+        let apart = lock(&self.history).apart(edit);
+        let job = apart.tried(edit, workshop)?;
         planned.planner.touch(Touched::Everything);
         let plan = surveyors(|| {
             varichrom_core::advice::planned(&mut planned.planner, &job, &planned.rack, &|_| go_on())

@@ -21,6 +21,7 @@ const sorts: Record<SnagSort, string> = {
   heights: "A hair apart",
   "bare-walls": "Bare walls",
   thin: "Too thin",
+  "between-layers": "Between layers",
   "alike-spools": "Spools alike",
   "other-spool": "Another spool",
   remnant: "A remnant to use up",
@@ -99,7 +100,10 @@ export function SnagList({
                 <span className="font-semibold text-wrong">{sorts[s.sort]}</span>
                 <span className="text-soft"> · {s.keeps_look ? "looks the same" : "changes the look"}</span>
               </span>
-              <span className="figure text-[12px] text-fine" title="Planned in full with the mend done">
+              <span
+                className={`figure text-[12px] ${s.saves.swaps < 0 || s.saves.waste_g < -0.05 ? "text-soft" : "text-fine"}`}
+                title="Planned in full with the mend done"
+              >
                 {savingText(s.saves)}
               </span>
             </p>
@@ -146,8 +150,10 @@ export function SnagList({
 /** What a mend saves, in words. */
 function savingText(s: Saving) {
   const parts = [];
-  if (s.swaps !== 0) parts.push(`−${s.swaps} ${s.swaps === 1 ? "swap" : "swaps"}`);
-  if (Math.abs(s.waste_g) >= 0.05) parts.push(`${s.waste_g > 0 ? "−" : "+"}${fixed(Math.abs(s.waste_g), 1)} g`);
-  if (s.time_s >= 60) parts.push(`−${duration(s.time_s)}`);
+  const sign = (saved: number) => (saved > 0 ? "−" : "+");
+  const swaps = Math.abs(s.swaps);
+  if (swaps > 0) parts.push(`${sign(s.swaps)}${swaps} ${swaps === 1 ? "swap" : "swaps"}`);
+  if (Math.abs(s.waste_g) >= 0.05) parts.push(`${sign(s.waste_g)}${fixed(Math.abs(s.waste_g), 1)} g`);
+  if (Math.abs(s.time_s) >= 60) parts.push(`${sign(s.time_s)}${duration(Math.abs(s.time_s))}`);
   return parts.join(", ") || "cleaner, costs nothing";
 }

@@ -49,9 +49,14 @@ pub(super) fn find(
                 }
             })
             .collect();
-        let how = match best.is_least {
-            true => "of all combinations of depths this purges least",
-            false => "the best combination of depths found",
+        let how = match (best.is_least, best.floor_mm3) {
+            (true, _) => "of all combinations of depths none purges less".to_string(),
+            (false, Some(floor)) => format!(
+                "the best combination of depths found; none purges less than {:.1} cm³, this one {:.1} cm³",
+                floor / 1000.0,
+                best.purge_mm3 / 1000.0
+            ),
+            (false, None) => "the best combination of depths found".into(),
         };
         add(
             format!("Colours go in {}: {how}", how_deep(trial, regions)),

@@ -93,6 +93,15 @@ impl Touches {
 }
 
 impl Edit {
+    /// Whether it is about the edits before it, which are all done again: another file of a model, other numbers of a step.
+    pub(super) fn takes_all_before(&self) -> bool {
+        matches!(
+            self,
+            Edit::Model(ModelEdit::ReviseModel { .. })
+                | Edit::Job(JobEdit::ChangeEdit { .. } | JobEdit::LeaveOut { .. })
+        )
+    }
+
     /// Gives one band, as typed, to a region: on the part at a place or on all, of one region's surface or of all.
     pub fn band(
         region: &str,

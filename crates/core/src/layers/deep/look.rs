@@ -1,5 +1,6 @@
 //! A look at one layer: squares of cells, quartered until each has the surface of one region nearest.
 
+use super::on_face::OnFace;
 use super::painted_body::{ASKED, PaintedBody, Piece, tag};
 use crate::geometry::{closest_point, cross, dot, facet_normal, normalised, sub};
 use crate::layers::feet::Home;
@@ -14,7 +15,7 @@ pub(super) struct Square {
     size: usize,
     /// The surface is no further from its middle than this, mm.
     within_mm: f64,
-    /// A facet that is near, and a point of it.
+    /// A facet or piece that is near, by its number in the search, and a point of it.
     near: Option<(u32, [f64; 3])>,
 }
 
@@ -58,7 +59,8 @@ struct Asked<'a> {
 /// A point of the surface near a square.
 #[derive(Clone, Copy)]
 struct Found {
-    facet: u32,
+    /// Its number in the search.
+    found: u32,
     point: [f64; 3],
     tag: u32,
     /// Whether it is nearer to all of the square than the surface of any other region.
@@ -102,7 +104,7 @@ impl Look<'_> {
                 size,
                 // A hair more than the way to its middle, for rounding.
                 within_mm: distance * (1.0 + 1e-6) + radius,
-                near: Some((found.facet, found.point)),
+                near: Some((found.found, found.point)),
             });
         }
     }
@@ -134,7 +136,7 @@ impl<'a> Asked<'a> {
         let guess = square
             .near
             .filter(|(f, q)| square.size > 1 && self.accepts(*f, *q));
-        let found = guess.map(|(facet, point)| self.judged(facet, point));
+        let found = guess.map(|(found, point)| self.judged(found, point));
         found.filter(|f| f.is_alone).or_else(|| {
             let near = (self.p, square.within_mm);
             let let_in = |node: usize| !painted.is_node_hidden(node, self.p, 0.0);
@@ -142,25 +144,28 @@ impl<'a> Asked<'a> {
             let accepts = |f: u32, q: [f64; 3]| self.accepts(f, q);
             let tags = &self.look.piece.tags;
             let nearest = painted
-                .tree
+                .search()
                 .nearest_tagged(tags, near, let_in, closest, accepts)?;
             Some(self.judged(nearest.facet, nearest.point))
         })
     }
 
-    fn judged(&self, facet: u32, point: [f64; 3]) -> Found {
-        let tag = tag(self.look.painted.of.region_at(facet, point));
+    fn judged(&self, found: u32, point: [f64; 3]) -> Found {
+        let painted = self.look.painted;
+        let of_piece = painted.region_of_piece(found);
+        let tag = tag(of_piece.unwrap_or_else(|| painted.of.region_at(found, point)));
         Found {
-            facet,
+            found,
             point,
             tag,
-            is_alone: self.radius == 0.0 || self.is_alone(facet, point, tag),
+            is_alone: self.radius == 0.0 || self.is_alone(found, point, tag),
         }
     }
 
-    /// The point of a facet nearest to the middle; none if it does not count.
-    fn closest(&self, facet: u32, corners: &[[f64; 3]; 3]) -> Option<[f64; 3]> {
-        if !self.look.painted.of.counts(facet) {
+    /// The point of what is searched nearest to the middle; none if it does not count.
+    fn closest(&self, found: u32, corners: &[[f64; 3]; 3]) -> Option<[f64; 3]> {
+        let painted = self.look.painted;
+        if !painted.of.counts(painted.facet_of(found)) {
             return None;
         }
         let slab = &self.look.piece.slab;
@@ -173,7 +178,12 @@ impl<'a> Asked<'a> {
 
     /// Whether a point of a facet counts at the middle: it is neither of something raised that ends above, nor below something raised
     /// that the middle lies in.
-    fn accepts(&self, facet: u32, q: [f64; 3]) -> bool {
+    fn accepts(&self, found: u32, q: [f64; 3]) -> bool {
+        self.counts_here(self.look.painted.facet_of(found), q)
+    }
+
+    /// The same of a facet.
+    fn counts_here(&self, facet: u32, q: [f64; 3]) -> bool {
         let painted = self.look.painted;
         if painted.feet.is_empty() {
             return true;
@@ -212,37 +222,54 @@ impl<'a> Asked<'a> {
         let corners = [[-1.0, -1.0], [1.0, -1.0], [-1.0, 1.0], [1.0, 1.0]].map(corner);
         let painted = self.look.painted;
         let distance = away2(p, point).sqrt();
-        let winner = Rank::of(&painted.of.body.open.mesh.corners(nearest), nearest);
+        let of_nearest = painted.of.body.open.mesh.corners(painted.facet_of(nearest));
+        let winner = Rank::of(&of_nearest, painted.facet_of(nearest));
+        // What is cut off or hidden may be just where a foot is.
+        let is_all_there = painted.feet.is_empty() && !self.look.piece.slab.is_cut();
+        let on_face = (is_all_there.then(|| corners.map(|(p, _)| p)))
+            .and_then(|square| OnFace::of(square, &of_nearest));
         let (mut is_alone, mut seen) = (true, 0);
-        let look = |facet: u32, of_facet: &[[f64; 3]; 3], of: u32| {
+        let look = |found: u32, at: &[[f64; 3]; 3], of: u32| {
             seen += 1;
+            let is_beside = |at: &[[f64; 3]; 3]| on_face.as_ref().is_some_and(|f| f.misses(at));
             let is_near = match of {
-                MIXED => self.is_near(&corners, facet, of_facet, tag),
-                _ => !self.is_hidden(facet, of_facet, distance) && is_nearer(&corners, of_facet),
+                MIXED => self.is_near(&corners, found, at, tag, &is_beside),
+                _ => {
+                    !self.is_hidden(painted.facet_of(found), at, distance)
+                        && is_nearer(&corners, at)
+                        && !is_beside(at)
+                }
             };
-            is_alone &= seen < MOST && (!is_near || self.is_behind(facet, of_facet, tag, &winner));
+            is_alone &= seen < MOST && (!is_near || self.is_behind(found, at, tag, &winner));
             is_alone
         };
         let let_in = |node: usize| !painted.is_node_hidden(node, p, self.radius);
         let tags = &self.look.piece.tags;
-        painted.tree.each_other(tags, &corners, tag, let_in, look);
+        painted
+            .search()
+            .each_other(tags, &corners, tag, let_in, look);
         is_alone
     }
 
-    /// Whether a piece of a divided or cut facet that has another tag is so near.
+    /// Whether a piece of what is divided or cut and has another tag is so near, and not beside the square.
     fn is_near(
         &self,
         places: &[([f64; 3], f64); 4],
-        facet: u32,
+        found: u32,
         corners: &[[f64; 3]; 3],
         tag: u32,
+        is_beside: &dyn Fn(&[[f64; 3]; 3]) -> bool,
     ) -> bool {
         let near = |piece: &[[f64; 3]; 3]| match self.look.piece.slab.clipped(piece) {
-            None => is_nearer(places, piece),
+            None => is_nearer(places, piece) && !is_beside(piece),
             Some(pieces) => pieces.iter().any(|c| is_nearer(places, c)),
         };
         let of = &self.look.painted.of;
         let is_other = |region: u16| self::tag(region) != tag;
+        if let Some(region) = self.look.painted.region_of_piece(found) {
+            return is_other(region) && near(corners);
+        }
+        let facet = found;
         match of.labels.division(facet) {
             None => of.whole(facet).is_some_and(is_other) && near(corners),
             Some(divided) => divided
@@ -258,8 +285,13 @@ impl<'a> Asked<'a> {
 
     /// Whether from all of the square a facet is seen past an edge beyond which another facet is at least as near, and wins: one of
     /// the given tag, or one that is nearer for certain and is looked at by itself.
-    fn is_behind(&self, facet: u32, corners: &[[f64; 3]; 3], tag: u32, winner: &Rank) -> bool {
+    fn is_behind(&self, found: u32, corners: &[[f64; 3]; 3], tag: u32, winner: &Rank) -> bool {
         let (painted, p, radius) = (self.look.painted, self.p, self.radius);
+        let facet = painted.facet_of(found);
+        if painted.of.whole(facet).is_none() && painted.region_of_piece(found).is_some() {
+            // Its sides are not those of a facet.
+            return false;
+        }
         let open = &painted.of.body.open;
         let Some(normal) = facet_normal(corners) else {
             return false;
@@ -276,7 +308,7 @@ impl<'a> Asked<'a> {
             }
             let across = open.mesh.corners(other);
             let is_same = painted.tag_of(other, &self.look.piece.slab) == tag;
-            let is_seen = self.accepts(other, corners[side]);
+            let is_seen = self.counts_here(other, corners[side]);
             if !is_seen {
                 return false;
             }

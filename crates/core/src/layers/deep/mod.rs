@@ -7,6 +7,7 @@
 //! It depends on the surface alone, not on how deep regions go: so all depths are compared over one look.
 
 mod look;
+mod on_face;
 mod painted_body;
 
 use super::feet::Feet;

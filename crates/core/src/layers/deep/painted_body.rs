@@ -9,7 +9,7 @@ use crate::layers::label::Claims;
 use crate::layers::painted::Painted;
 use crate::layers::span::Slab;
 use crate::layers::survey::{BodyLayer, Run, Survey};
-use crate::mesh::{FacetTree, MIXED, NO_FACET, NOT_COUNTED, Tags};
+use crate::mesh::{FacetTree, MIXED, Mesh, NO_FACET, NOT_COUNTED, Tags};
 use std::sync::Arc;
 
 /// Tag of the surface of region 0; those of the others follow.
@@ -29,6 +29,8 @@ pub(in crate::layers) struct PaintedBody<'a> {
     pub(super) of: Painted<'a>,
     /// Of its facets alone, or of the whole mesh if that is mostly the same.
     pub(super) tree: Tree<'a>,
+    /// The same of its pieces, where some facet is divided into many.
+    by_piece: Option<PieceTree>,
     pieces: Vec<Piece>,
     pub(in crate::layers) feet: Arc<Feet>,
     /// The facets' raised bodies.
@@ -48,6 +50,52 @@ impl std::ops::Deref for Tree<'_> {
             Tree::Whole(tree) => tree,
             Tree::Part(tree) => tree,
         }
+    }
+}
+
+/// A search over whole facets and the pieces of those that are divided: numbers in it are of pieces.
+struct PieceTree {
+    tree: FacetTree,
+    mesh: Mesh,
+    /// By piece its facet and its region. Those of one facet follow on one another, facets ascend.
+    of: Vec<(u32, u16)>,
+}
+
+impl PieceTree {
+    /// None where looking through the pieces of each facet is as good.
+    fn of(of: &Painted<'_>, facets: &[u32]) -> Option<PieceTree> {
+        const MANY: usize = 12;
+        let is_many = |f: &u32| (of.labels.division(*f)).is_some_and(|d| d.labels.len() > MANY);
+        if !facets.iter().any(is_many) {
+            return None;
+        }
+        let mut mesh = Mesh::default();
+        let mut pieces = Vec::new();
+        let mut push = |corners: [[f64; 3]; 3], facet: u32, region: u16| {
+            let first = mesh.vertices.len() as u32;
+            mesh.vertices.extend(corners);
+            mesh.facets.push([first, first + 1, first + 2]);
+            pieces.push((facet, region));
+        };
+        let mut facets: Vec<u32> = facets.iter().copied().filter(|f| of.counts(*f)).collect();
+        facets.sort_unstable();
+        for facet in facets {
+            let corners = of.body.open.mesh.corners(facet);
+            match of.labels.division(facet) {
+                None => push(corners, facet, of.whole(facet).unwrap_or(of.own)),
+                Some(divided) => {
+                    for (n, label) in divided.labels.iter().enumerate() {
+                        push(divided.corners(n, &corners), facet, label.unwrap_or(of.own));
+                    }
+                }
+            }
+        }
+        let tree = FacetTree::build(&mesh, 0..mesh.facets.len() as u32);
+        Some(PieceTree {
+            tree,
+            mesh,
+            of: pieces,
+        })
     }
 }
 
@@ -83,25 +131,33 @@ impl<'a> PaintedBody<'a> {
             Tree::Part(Box::new(FacetTree::build(&open.mesh, facets)))
         };
         let feet = Arc::new(feet(&of));
-        let raised_of = |f: u32| match of.whole(f) {
-            Some(_) => FIRST + feet.of_whole(f),
-            None => MIXED,
-        };
-        let raised = (!feet.is_empty()).then(|| tree.tags(raised_of));
+        let by_piece = PieceTree::of(&of, facets);
         let mut painted = PaintedBody {
             survey,
             of,
             tree,
+            by_piece,
             pieces: Vec::new(),
             feet,
-            raised,
+            raised: None,
         };
+        painted.raised = (!painted.feet.is_empty()).then(|| {
+            painted.search().tags(|found| {
+                let facet = painted.facet_of(found);
+                match painted.of.whole(facet) {
+                    Some(_) => FIRST + painted.feet.of_whole(facet),
+                    None => MIXED,
+                }
+            })
+        });
         // Between two cuts all heights are of the same piece: each is found from its lower end.
         let mut z = f64::NEG_INFINITY;
         loop {
             let slab = claims.slab_at(number, z.next_up());
             let slab_of_body = slab.shifted(-of.body.shift[2]);
-            let tags = painted.tree.tags(|f| painted.tag_of(f, &slab_of_body));
+            let tags = painted
+                .search()
+                .tags(|found| painted.tag_in_search(found, &slab_of_body));
             painted.pieces.push(Piece {
                 slab: slab_of_body,
                 tags,
@@ -112,6 +168,37 @@ impl<'a> PaintedBody<'a> {
             z = slab.high;
         }
         Some(painted)
+    }
+
+    /// What is searched for the nearest surface.
+    pub(super) fn search(&self) -> &FacetTree {
+        self.by_piece.as_ref().map_or(&*self.tree, |p| &p.tree)
+    }
+
+    /// The facet of what was found.
+    pub(super) fn facet_of(&self, found: u32) -> u32 {
+        self.by_piece
+            .as_ref()
+            .map_or(found, |p| p.of[found as usize].0)
+    }
+
+    /// Whose what was found is, where pieces are searched.
+    pub(super) fn region_of_piece(&self, found: u32) -> Option<u16> {
+        self.by_piece.as_ref().map(|p| p.of[found as usize].1)
+    }
+
+    fn tag_in_search(&self, found: u32, slab: &Slab) -> u32 {
+        let Some(by_piece) = &self.by_piece else {
+            return self.tag_of(found, slab);
+        };
+        if slab.is_cut() {
+            match slab.clipped(&by_piece.mesh.corners(found)) {
+                Some(pieces) if pieces.is_empty() => return NOT_COUNTED,
+                Some(_) => return MIXED,
+                None => {}
+            }
+        }
+        tag(by_piece.of[found as usize].1)
     }
 
     pub(super) fn tag_of(&self, facet: u32, slab: &Slab) -> u32 {
