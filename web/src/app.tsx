@@ -8,6 +8,7 @@ import { Waiting } from "./ui/states";
 
 const JobPage = lazy(() => import("./features/shell/JobPage").then((m) => ({ default: m.JobPage })));
 const DrawingPage = lazy(() => import("./features/drawing/DrawingPage").then((m) => ({ default: m.DrawingPage })));
+const GuidePage = lazy(() => import("./features/guide/GuidePage").then((m) => ({ default: m.GuidePage })));
 const RunSheet = lazy(() => import("./features/handover/run-sheet/RunSheet").then((m) => ({ default: m.RunSheet })));
 
 export function App() {
@@ -18,6 +19,7 @@ export function App() {
         {route.page === "shelf" && <Shelf />}
         {route.page === "status" && <StatusPage />}
         {route.page === "words" && <WordsPage />}
+        {route.page === "guide" && <GuidePage page={route.at} />}
         {route.page === "job" && (
           <JobPage key={route.id} id={route.id} stage={route.stage} isRehearsal={route.isRehearsal ?? false} file={route.file} />
         )}

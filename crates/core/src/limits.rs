@@ -39,6 +39,8 @@ pub const FILE_COLOURS: Limit = limit(1.0, 16.0, "", "a number", "colours-out-of
 pub const SPACING: Limit = limit(0.0, 500.0, " mm", "a gap", "spacing-out-of-range");
 /// Pieces each way on the bed.
 pub const PIECES: Limit = limit(1.0, 50.0, "", "a number", "copies-out-of-range");
+/// Copies of a model that are stood on the bed at once.
+pub const COPIES: Limit = limit(1.0, 99.0, "", "a number", "copies-out-of-range");
 /// How deep a region goes as a body.
 pub const BODY_DEPTH: Limit = limit(0.01, 1000.0, " mm", "a depth", "depth-out-of-range");
 /// How far a part is sunk.
@@ -84,7 +86,7 @@ pub const SPECKLE: Limit = limit(0.2, 50.0, " mm", "a width", "speckle-out-of-ra
 pub const SPECKLE_SHARE: Limit = limit(0.01, 0.5, "", "a share", "speckle-out-of-range");
 
 /// All limits, by the name that programs know them by.
-pub const LIMITS: [(&str, Limit); 32] = [
+pub const LIMITS: [(&str, Limit); 33] = [
     ("crease", CREASE),
     ("turn", TURN),
     ("soak", SOAK),
@@ -96,6 +98,7 @@ pub const LIMITS: [(&str, Limit); 32] = [
     ("fileColours", FILE_COLOURS),
     ("spacing", SPACING),
     ("pieces", PIECES),
+    ("copies", COPIES),
     ("bodyDepth", BODY_DEPTH),
     ("teeth", TEETH),
     ("sink", SINK),

@@ -3,7 +3,7 @@
 use crate::assets::front_end;
 use crate::error::ApiError;
 use crate::guard::{Guard, Person, SHORTEST_TOKEN, guard, headers};
-use crate::routes::calls;
+use crate::routes::{calls, completed};
 use crate::services::Workshop;
 use crate::serving::{Counts, Tls, Uploads, counted, paced};
 use axum::Router;
@@ -87,7 +87,8 @@ fn printer_client() -> reqwest::Client {
 
 /// The OpenAPI document, also served at `/api/openapi.json`.
 pub fn openapi_json() -> String {
-    calls().into_openapi().to_pretty_json().unwrap_or_default()
+    let document = serde_json::to_value(calls().into_openapi()).unwrap_or_default();
+    serde_json::to_string_pretty(&completed(document)).unwrap_or_default()
 }
 
 /// The router with all layers.

@@ -23,6 +23,7 @@ export type Route =
   | { page: "shelf" }
   | { page: "status" }
   | { page: "words" }
+  | { page: "guide"; at: string | undefined }
   | { page: "job"; id: number; stage: Stage; isRehearsal?: boolean; file?: number }
   | { page: "run-sheet"; id: number };
 
@@ -34,6 +35,7 @@ function parse(path: string): Route {
   }
   if (path === "/status") return { page: "status" };
   if (path === "/words") return { page: "words" };
+  if (path === "/guide" || path.startsWith("/guide/")) return { page: "guide", at: path.split("/")[2] };
   const [, jobs, id, rest, file] = path.split("/");
   if (jobs === "jobs" && id && /^\d+$/.test(id)) {
     if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };

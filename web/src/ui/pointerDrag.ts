@@ -8,7 +8,7 @@ const slack = 5;
  * click does. `end` is told once: where it was dropped, or nothing if Escape or the system ended the drag, or if there
  * was none.
  */
-export function pointerDrag(e: Pointer<HTMLElement>, move: (at: PointerEvent) => void, end: (dropped: PointerEvent | null) => void): void {
+export function pointerDrag(e: Pointer<Element>, move: (at: PointerEvent) => void, end: (dropped: PointerEvent | null) => void): void {
   const from = { x: e.clientX, y: e.clientY };
   let isDragging = false;
   const done = new AbortController();

@@ -1,6 +1,7 @@
 //! Everything that looks at a job and a plan together: what should be known of it, and whatever tries or proposes an edit.
 
 mod bands;
+mod between_layers;
 mod cautions;
 mod checked;
 mod deep;

@@ -10,6 +10,7 @@ mod blended;
 mod bodies;
 mod colouring;
 mod contacts;
+mod copying;
 mod depth;
 mod drawn;
 mod edges_of_regions;

@@ -429,7 +429,7 @@ fn carried_over(model: &JobModel, mended: &Mended) -> Labels {
     labels
 }
 
-fn check_spacing(spacing_mm: f64) -> Result<(), Problem> {
+pub(super) fn check_spacing(spacing_mm: f64) -> Result<(), Problem> {
     SPACING.check(spacing_mm, "spacing_mm", |gap| {
         format!("A gap of {gap} cannot be used")
     })

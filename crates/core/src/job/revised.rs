@@ -1,5 +1,6 @@
 //! The job that its edits make when a model's file, or the numbers of a step, are others than they were.
 
+use super::copying::names_of_copies;
 use super::edits::{Edit, JobEdit, ModelEdit};
 use super::history::Models;
 use super::state::{Job, LostEdit};
@@ -17,6 +18,14 @@ pub(super) fn revised(edits: &[Edit], last: &Edit, models: &dyn Models) -> Resul
         match edit {
             Edit::Model(ModelEdit::OpenModel { model, .. }) => {
                 opened.push((model.trim().to_string(), index))
+            }
+            // What a copy was made of is replaced with it.
+            Edit::Model(ModelEdit::CopyModel { model, count, .. }) => {
+                if let Some(at) = known(model) {
+                    let first = opened[at].1;
+                    let names = names_of_copies(model, *count, &|name| known(name).is_some());
+                    opened.extend(names.into_iter().map(|name| (name, first)));
+                }
             }
             Edit::Model(ModelEdit::RenameModel { model, name }) => {
                 if let Some(at) = known(model) {

@@ -3,7 +3,7 @@
 use crate::jobs_of::job_of;
 use crate::standing::Standing;
 use serde_json::{Value, json};
-use varichrom_core::advice::{SnagSort, planned};
+use varichrom_core::advice::planned;
 use varichrom_core::job::{Edit, SoakDepth};
 use varichrom_core::layers::Touched;
 use varichrom_core::mesh::Mesh;
@@ -72,25 +72,51 @@ fn a_stripe_between_the_middles_of_two_layers_is_told_with_what_prints_it() {
         standing(&box_mesh([0.0; 3], [12.0, 12.0, 6.4]), edits)
     };
     let missing = |standing: &Standing| {
-        let mut snags = standing.snags().into_iter();
-        snags.find(|s| s.sort == SnagSort::BetweenLayers)
+        let mut cautions = standing.plan.cautions.iter();
+        cautions
+            .find(|c| c.code == "region-between-layers")
+            .cloned()
     };
     assert!(missing(&stripes(&[(3.02, 3.18)])).is_none());
     // Of several stripes one is missing, so that the region prints, but less of it than is seen.
     let seen = stripes(&[(3.02, 3.18), (5.12, 5.28)]);
-    let snag = missing(&seen).expect("told");
+    let caution = missing(&seen).expect("told");
     let area = 4.0 * 12.0 * 0.16;
     assert!(
-        snag.what.contains(&format!("{area:.1} mm²")),
-        "{}",
-        snag.what
+        caution.message.contains(&format!("{area:.1} mm²")) && caution.is_of_model,
+        "{caution:?}"
     );
     let layers = |s: &Standing| {
         let of = s.plan.regions.iter().find(|r| r.region == "stripe");
         of.expect("a region").layers
     };
     let before = layers(&seen);
-    let after = seen.after(&snag.edit);
+    let after = seen.after(caution.edit.as_ref().expect("a mend"));
     assert!(missing(&after).is_none());
     assert!(layers(&after) > before, "{before}");
+}
+
+/// What soaks in less deep than half a line goes to what is beside it, on every wall; its mend is the depth that prints it.
+#[test]
+fn a_colour_thinner_than_a_line_is_told_with_the_depth_that_prints_it() {
+    let edits = [
+        region("side", 2),
+        band("side", 0.0, 6.4),
+        json!({ "edit": "set-soak", "region": "side", "soak_mm": 0.2 }),
+    ];
+    let seen = standing(&box_mesh([0.0; 3], [12.0, 12.0, 6.4]), edits);
+    let told = |s: &Standing| {
+        let mut of = s.plan.cautions.iter().filter(|c| c.is_of_model);
+        of.find(|c| c.code.contains("thin") || c.code.contains("unprinted"))
+            .cloned()
+    };
+    let caution = told(&seen).expect("told");
+    let printed = |s: &Standing| {
+        let of = s.plan.regions.iter().find(|r| r.region == "side");
+        of.expect("a region").volume_mm3
+    };
+    let before = printed(&seen);
+    let after = seen.after(caution.edit.as_ref().expect("a mend"));
+    assert_eq!(told(&after), None);
+    assert!(printed(&after) > 2.0 * before, "{caution:?}");
 }

@@ -46,6 +46,7 @@ fn all() -> Vec<Value> {
     vec![
         json!({ "edit": "open-model", "model": "third", "file": "third.stl", "content": "small" }),
         json!({ "edit": "keep-colours", "model": "small", "most": 4 }),
+        json!({ "edit": "copy-model", "model": "small", "count": 2, "spacing_mm": 4.0 }),
         json!({ "edit": "remove-model", "model": "small" }),
         json!({ "edit": "rename-model", "model": "small", "name": "cube" }),
         json!({ "edit": "revise-model", "model": "small", "file": "new.stl", "content": "block" }),

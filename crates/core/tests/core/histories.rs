@@ -82,6 +82,11 @@ fn some_edit(kind: u8, n: u8) -> Edit {
             within: Within::Part,
             turn_deg: None,
         }),
+        13 => Edit::Model(ModelEdit::CopyModel {
+            model: if n.is_multiple_of(2) { "box" } else { "boat 2" }.into(),
+            count: u32::from(n % 3),
+            spacing_mm: f64::from(n % 7),
+        }),
         _ => Edit::Model(ModelEdit::RemoveModel {
             model: if n.is_multiple_of(2) { "box" } else { "boat" }.into(),
         }),

@@ -8,6 +8,7 @@ mod carving;
 mod closed_bodies;
 mod coloured_outputs;
 mod colours;
+mod copied;
 mod deep_pieces;
 mod divided_layers;
 mod divided_solids;

@@ -2,7 +2,7 @@
 //! the tools that it was made of.
 
 use crate::judge::cases;
-use crate::print_paths::{Made, demo};
+use crate::print_paths::Made;
 use crate::rewriting::{PLAIN, SECTION_MM2, Style, foreign};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
@@ -44,7 +44,7 @@ fn finding<'a>(
 #[case("Tide plaque", MachineKind::Tools)]
 #[case::ends_with_a_layer_of_nothing("Pier light", MachineKind::Feeder)]
 fn our_own_file_is_as_its_plan_says(#[case] name: &str, #[case] kind: MachineKind) {
-    let made = Made::of(demo(name, kind));
+    let made = Made::demo(name, kind);
     let files = made.files();
     let [file] = &files.files[..] else {
         panic!("one file");
@@ -74,7 +74,7 @@ fn our_own_file_is_as_its_plan_says(#[case] name: &str, #[case] kind: MachineKin
         max_relative = 0.05
     );
     // Against the plan of another job it is not.
-    let other = Made::of(demo("Signal tiles, set", kind));
+    let other = Made::demo("Signal tiles, set", kind);
     let found = opened_file(
         (&made.job, &rack()),
         Some(&other.plan),

@@ -5,7 +5,8 @@ use crate::judge::cases;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
-use std::sync::Arc;
+use std::collections::HashMap;
+use std::sync::{Arc, LazyLock, Mutex, OnceLock};
 use varichrom_core::advice::{CheckedPlan, planned};
 use varichrom_core::handover::{PrintFiles, job_beads, job_scripts, print_files};
 use varichrom_core::job::{Edit, History, Job, ModelEdit, SlotEdit};
@@ -45,13 +46,33 @@ pub(crate) struct Made {
     pub(crate) job: Job,
     pub(crate) plan: CheckedPlan,
     pub(crate) planner: Planner,
+    files: OnceLock<Arc<PrintFiles>>,
 }
+
+/// By name and machine. Each is made once for all tests.
+type Known = Mutex<HashMap<String, Arc<OnceLock<Arc<Made>>>>>;
+static DEMO: LazyLock<Known> = LazyLock::new(Mutex::default);
 
 impl Made {
     pub(crate) fn of(job: Job) -> Made {
         let mut planner = Planner::default();
         let plan = planned(&mut planner, &job, &rack(), &|_| true).expect("plans");
-        Made { job, plan, planner }
+        Made {
+            job,
+            plan,
+            planner,
+            files: OnceLock::new(),
+        }
+    }
+
+    /// A job of the demo, on a machine.
+    pub(crate) fn demo(name: &str, kind: MachineKind) -> Arc<Made> {
+        let mut known = DEMO.lock().expect("not poisoned");
+        let found = known.entry(format!("{name} {kind:?}")).or_default().clone();
+        drop(known);
+        found
+            .get_or_init(|| Arc::new(Made::of(demo(name, kind))))
+            .clone()
     }
 
     pub(crate) fn steps(&self) -> Vec<Step> {
@@ -60,7 +81,12 @@ impl Made {
         scripts.into_iter().flat_map(|s| s.steps).collect()
     }
 
-    pub(crate) fn files(&self) -> PrintFiles {
+    pub(crate) fn files(&self) -> Arc<PrintFiles> {
+        let fresh = || Arc::new(self.files_anew());
+        self.files.get_or_init(fresh).clone()
+    }
+
+    fn files_anew(&self) -> PrintFiles {
         let made = (&self.plan, &self.planner);
         print_files(&self.job, &rack(), made, ("print", None), &|_| true).expect("files")
     }
@@ -71,7 +97,7 @@ impl Made {
 #[case("Gull")]
 #[case("Compass-rose")]
 fn shapes_of_slots_share_nothing_sum_to_the_section_and_agree_with_the_plan(#[case] name: &str) {
-    let made = Made::of(demo(name, MachineKind::Feeder));
+    let made = Made::demo(name, MachineKind::Feeder);
     let faces = made.planner.faces(&made.job.claims()).expect("surveyed");
     assert_eq!(faces.len(), made.plan.layers.len());
     let mut sums = [[0.0; 2]; 17];
@@ -121,7 +147,7 @@ fn shapes_of_slots_share_nothing_sum_to_the_section_and_agree_with_the_plan(#[ca
 #[case("Compass-rose", MachineKind::Splicer)]
 #[case("Tide plaque", MachineKind::ByHand { how: HandSwap::AtPause })]
 fn plastic_and_purge_are_laid_as_planned(#[case] name: &str, #[case] kind: MachineKind) {
-    let made = Made::of(demo(name, kind));
+    let made = Made::demo(name, kind);
     let slots = made.job.printer.slots as usize + 1;
     let (mut model, mut purged) = (vec![0.0; slots], Vec::new());
     let (mut slot, mut tower, mut layer) = (0, 0.0, 0);
@@ -204,7 +230,7 @@ fn read(text: &str) -> (f64, Vec<f64>) {
 
 #[test]
 fn words_feed_what_the_moves_lay_at_the_planned_heights_and_are_the_same_every_time() {
-    let made = Made::of(demo("Pier light", MachineKind::Feeder));
+    let made = Made::demo("Pier light", MachineKind::Feeder);
     let files = made.files();
     let laid: f64 = made
         .steps()
@@ -230,7 +256,7 @@ fn words_feed_what_the_moves_lay_at_the_planned_heights_and_are_the_same_every_t
         .num_threads(1)
         .build()
         .expect("a pool");
-    let again = pool.install(|| made.files());
+    let again = pool.install(|| made.files_anew());
     assert!(
         again.files[0].text == files.files[0].text,
         "the same bytes from one thread"
@@ -242,7 +268,7 @@ fn a_pass_over_another_never_travels_below_what_stands() {
     let kind = MachineKind::ByHand {
         how: HandSwap::PassPerColour,
     };
-    let made = Made::of(demo("Tide plaque", kind));
+    let made = Made::demo("Tide plaque", kind);
     let layers = job_beads(&made.job, &made.planner, &|_| true).expect("beads");
     let scripts = job_scripts(&made.job, &rack(), &made.plan, &layers).expect("sound");
     assert!(scripts.len() > 1);
@@ -346,7 +372,7 @@ fn sparse_inside_takes_its_share(#[case] sparse: SparseFill) {
 
 #[test]
 fn no_move_is_faster_than_its_speed_and_standing_still_costs_ramps() {
-    let made = Made::of(demo("Tide plaque", MachineKind::Feeder));
+    let made = Made::demo("Tide plaque", MachineKind::Feeder);
     let steps = made.steps();
     let (seconds, total) = pace(&steps, &made.job.printer);
     let mut at = [0.0; 2];
@@ -413,7 +439,7 @@ fn the_fan_goes_on_in_a_pass_that_begins_above_the_first_layer() {
     let kind = MachineKind::ByHand {
         how: HandSwap::PassPerColour,
     };
-    let made = Made::of(demo("Tide plaque", kind));
+    let made = Made::demo("Tide plaque", kind);
     let layers = job_beads(&made.job, &made.planner, &|_| true).expect("beads");
     for script in job_scripts(&made.job, &rack(), &made.plan, &layers).expect("sound") {
         let blows = |s: &Step| matches!(s, Step::Fan { share } if *share > 0.0);
@@ -423,7 +449,7 @@ fn the_fan_goes_on_in_a_pass_that_begins_above_the_first_layer() {
 
 #[test]
 fn every_nozzle_that_was_heated_is_off_in_the_end() {
-    let made = Made::of(demo("Tide plaque", MachineKind::Tools));
+    let made = Made::demo("Tide plaque", MachineKind::Tools);
     let mut hot = std::collections::BTreeMap::new();
     for step in made.steps() {
         if let Step::Heat { tool, c, .. } = step {

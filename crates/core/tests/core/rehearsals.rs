@@ -5,6 +5,7 @@ use crate::print_paths::{Made, demo};
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
+use std::sync::Arc;
 use varichrom_core::colour::{Pigment, difference, mix};
 use varichrom_core::handover::{PrintFiles, rehearsal_setup, slot_names, text_to_rehearse};
 use varichrom_core::machine::{HandSwap, MachineKind, Printer};
@@ -51,14 +52,14 @@ proptest! {
 }
 
 struct Stage {
-    made: Made,
-    files: PrintFiles,
+    made: Arc<Made>,
+    files: Arc<PrintFiles>,
     text: String,
 }
 
 impl Stage {
     fn of(name: &str, kind: MachineKind) -> Stage {
-        let made = Made::of(demo(name, kind));
+        let made = Made::demo(name, kind);
         let files = made.files();
         let text = text_to_rehearse(&files, &slot_names(&made.job, &rack()));
         Stage { made, files, text }
@@ -254,7 +255,11 @@ fn a_mixing_nozzle_is_rehearsed_even_with_an_empty_feed() {
     let made = Made::of(job);
     let files = made.files();
     let text = text_to_rehearse(&files, &slot_names(&made.job, &rack()));
-    let stage = Stage { made, files, text };
+    let stage = Stage {
+        made: Arc::new(made),
+        files,
+        text,
+    };
     let verdict = stage.verdict(Vec::new());
     assert_eq!(verdict.swaps, verdict.swaps_planned, "{verdict:?}");
     assert_eq!(verdict.stained_layers, 0, "{verdict:?}");

@@ -1,7 +1,7 @@
 //! Sliced files put right: whatever a file's style, the beads stay the same, and only what was asked for differs.
 
 use crate::judge::cases;
-use crate::print_paths::{Made, demo};
+use crate::print_paths::Made;
 use approx::assert_relative_eq;
 use proptest::prelude::*;
 use rstest::rstest;
@@ -370,13 +370,13 @@ fn pauses_of_the_file_say_what_is_put_in() {
 
 #[test]
 fn passes_are_joined_bead_by_bead_or_refused_where_the_nozzle_would_meet_what_stands() {
-    let made = Made::of(demo(
+    let made = Made::demo(
         "Tide plaque",
         MachineKind::ByHand {
             how: HandSwap::PassPerColour,
         },
-    ));
-    let files = made.files().files;
+    );
+    let files = made.files().files.clone();
     assert!(files.len() > 1, "passes");
     let names = names();
     let printer = Printer {

@@ -1,12 +1,17 @@
 //! A job with everything that advice is asked of: its layers and its plan.
 
 use crate::jobs_of::{Shelf, open_model};
-use std::sync::Arc;
+use std::collections::HashMap;
+use std::sync::{Arc, LazyLock, Mutex};
 use varichrom_core::advice::{CheckedPlan, Snag, Trial, planned};
 use varichrom_core::job::{Edit, History};
 use varichrom_core::model::OpenMesh;
 use varichrom_core::plan::Planner;
 use varichrom_demo::{demo_jobs, rack};
+
+type ByName<T> = LazyLock<Mutex<HashMap<String, T>>>;
+static PLANNED: ByName<(Planner, CheckedPlan)> = LazyLock::new(Mutex::default);
+static SNAGS: ByName<Vec<Snag>> = LazyLock::new(Mutex::default);
 
 /// A job with its layers and its plan.
 pub(crate) struct Standing {
@@ -18,9 +23,7 @@ pub(crate) struct Standing {
 
 impl Standing {
     pub(crate) fn of(history: History, shelf: Shelf) -> Standing {
-        let job = history.job();
-        let mut planner = Planner::default();
-        let plan = planned(&mut planner, job, &rack(), &|_| true).expect("few slots");
+        let (planner, plan) = plan_anew(&history);
         Standing {
             history,
             shelf,
@@ -29,6 +32,7 @@ impl Standing {
         }
     }
 
+    /// A job of the demo. Each is planned once for all tests.
     pub(crate) fn demo(name: &str) -> Standing {
         let demo = demo_jobs().into_iter().find(|j| j.name.starts_with(name));
         let demo = demo.expect("a demo job of that name");
@@ -39,7 +43,23 @@ impl Standing {
         edits.extend(demo.edits);
         let head = edits.len();
         let history = History::replay(edits, head, &shelf).expect("sound edits");
-        Standing::of(history, shelf)
+        let mut known = PLANNED.lock().expect("not poisoned");
+        let found = (known.entry(name.into())).or_insert_with(|| plan_anew(&history));
+        let (planner, plan) = found.clone();
+        Standing {
+            history,
+            shelf,
+            planner,
+            plan,
+        }
+    }
+
+    /// The snags of a job of the demo, looked for once for all tests.
+    pub(crate) fn snags_of_demo(name: &str) -> Vec<Snag> {
+        let demo = Standing::demo(name);
+        let mut known = SNAGS.lock().expect("not poisoned");
+        let found = known.entry(name.into()).or_insert_with(|| demo.snags());
+        found.clone()
     }
 
     pub(crate) fn trial<T>(&self, f: impl FnOnce(&Trial<'_>) -> T) -> T {
@@ -65,4 +85,10 @@ impl Standing {
             .expect("it was tried");
         Standing::of(self.history, self.shelf)
     }
+}
+
+fn plan_anew(history: &History) -> (Planner, CheckedPlan) {
+    let mut planner = Planner::default();
+    let plan = planned(&mut planner, history.job(), &rack(), &|_| true);
+    (planner, plan.expect("few slots"))
 }

@@ -35,8 +35,8 @@ fn a_file_read_back_goes_where_the_steps_go_and_feeds_what_they_feed(
     #[case] name: &str,
     #[case] kind: MachineKind,
 ) {
-    let made = Made::of(demo(name, kind));
-    for file in made.files().files {
+    let made = Made::demo(name, kind);
+    for file in &made.files().files {
         let moves = file.steps.iter().filter_map(|s| match s {
             Step::Lay { to, .. } | Step::Travel { to, .. } => Some(*to),
             _ => None,
@@ -95,7 +95,8 @@ fn whatever_the_pause_word_a_file_by_hand_is_written_and_its_pauses_are_read(#[c
     );
     job.printer.printing.pause_word = word.into();
     let made = Made::of(job);
-    let text = &made.files().files[0].text;
+    let files = made.files();
+    let text = &files.files[0].text;
     let file = sliced(text, FILAMENT_MM2, &made.job.printer).expect("our own");
     let asked = file.steps.iter().filter_map(|s| match s {
         Step::Prompt { words, .. } => Some(words.as_str()),
@@ -119,7 +120,7 @@ fn whatever_the_pause_word_a_file_by_hand_is_written_and_its_pauses_are_read(#[c
 #[case::off_the_bed_by_the_way_of_going_so_far("G0 X", "X-", "off the bed")]
 #[case::half_a_word("G1 X", "G1 X E", "no number")]
 fn planted_faults_are_refused(#[case] word: &str, #[case] planted: &str, #[case] why: &str) {
-    let made = Made::of(demo("Signal tiles", MachineKind::Feeder));
+    let made = Made::demo("Signal tiles", MachineKind::Feeder);
     let files = made.files();
     let texts: Vec<String> = files.files.iter().map(|f| f.text.clone()).collect();
     looked_over(&files, &made.job.printer, &texts).expect("sound as it is");
@@ -136,7 +137,7 @@ fn a_pass_that_does_not_rise_above_what_stands_is_refused() {
     let kind = MachineKind::ByHand {
         how: HandSwap::PassPerColour,
     };
-    let made = Made::of(demo("Tide plaque", kind));
+    let made = Made::demo("Tide plaque", kind);
     let files = made.files();
     assert!(files.files.len() > 1, "several passes");
     let mut texts: Vec<String> = files.files.iter().map(|f| f.text.clone()).collect();
@@ -174,7 +175,8 @@ fn own_lines_are_put_in_with_their_values_and_nothing_is_taken_for_granted_after
     passages.swap = "G0 X1 Y1 Z60\n; from {from_slot} to {slot}, tool {tool}".into();
     passages.end = "M300".into();
     let made = Made::of(job);
-    let text = &made.files().files[0].text;
+    let files = made.files();
+    let text = &files.files[0].text;
     let layers = made.plan.layers.len();
     assert!(
         text.contains(&format!("M117 1 of {layers} at 0.24")),
@@ -211,7 +213,7 @@ fn values_that_nobody_knows_are_refused_with_their_place(#[case] text: &str, #[c
 #[test]
 fn moves_come_to_the_plastic_that_was_planned() {
     for name in ["Pier light", "Tide plaque"] {
-        let made = Made::of(demo(name, MachineKind::Feeder));
+        let made = Made::demo(name, MachineKind::Feeder);
         let files = made.files();
         let figure = |of| *files.figures.iter().find(|f| f.of == of).expect("there");
         for of in [MovesOf::Model, MovesOf::Purge] {
@@ -352,7 +354,7 @@ fn a_spool_put_in_on_the_way_is_asked_for_and_its_place_is_the_tool() {
 #[case("Tide plaque", MachineKind::Feeder)]
 #[case("Tide plaque", MachineKind::ByHand { how: HandSwap::AtPause })]
 fn what_a_file_holds_is_read_from_its_moves_alone(#[case] name: &str, #[case] kind: MachineKind) {
-    let made = Made::of(demo(name, kind));
+    let made = Made::demo(name, kind);
     let files = made.files();
     // Without a single comment.
     let bare: Vec<&str> = files.files[0]

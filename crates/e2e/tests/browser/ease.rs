@@ -79,3 +79,67 @@ async fn the_next_step_leads_through_the_first_job_and_can_be_put_away() -> Resu
     ensure!(client.find_all(Locator::Css(NEXT)).await?.is_empty());
     Ok(())
 }
+
+/// The guide ships with the program: each room opens its page beside the work, and a refusal leads to the page that tells about it.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_guide_opens_at_the_room_and_at_what_was_refused() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let block = stl(&box_mesh([0.0; 3], [40.0, 30.0, 20.0]), "block");
+    let job = BenchJob::of(app, "block.stl", block).await?;
+    job.open(client).await?;
+    // A name that is too long is refused.
+    type_into(client, "Name of Plain", &"long ".repeat(60)).await?;
+    let alert = wait_for(client, "[role='alert']", |t| t.contains("In the guide")).await?;
+    ensure!(!alert.is_empty());
+    let work = client.window().await?;
+    let beside = |work| async move {
+        let all = client.windows().await?;
+        let other = all.into_iter().find(|w| *w != work);
+        anyhow::Ok(other)
+    };
+    for (link, page) in [
+        (
+            "//*[@role='alert']//a[.='In the guide']",
+            "When something is refused",
+        ),
+        (
+            "//a[@aria-label='The guide: Colour']",
+            "regions on the surface",
+        ),
+    ] {
+        click(client, link).await?;
+        let mut opened = beside(work.clone()).await?;
+        for _ in 0..50 {
+            if opened.is_some() {
+                break;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+            opened = beside(work.clone()).await?;
+        }
+        client
+            .switch_to_window(opened.expect("a page beside the work"))
+            .await?;
+        wait_for(client, "article", |t| t.contains(page)).await?;
+        client.close_window().await?;
+        client.switch_to_window(work.clone()).await?;
+    }
+    // All pages, one after the other, each with its text and pictures that are there.
+    client.goto(&format!("{}/guide", app.url)).await?;
+    wait_for(client, "nav[aria-label='Guide']", |t| t.contains("refused")).await?;
+    let count = client.find_all(Locator::Css("nav li")).await?.len();
+    ensure!(count == 10, "{count} pages");
+    for page in 1..=count {
+        click(
+            client,
+            &format!("//nav[@aria-label='Guide']//li[{page}]//a"),
+        )
+        .await?;
+        wait_for(client, "article .prose", |t| t.len() > 300).await?;
+        let broken =
+            "return [...document.images].filter(i => i.complete && i.naturalWidth === 0).length";
+        let broken = client.execute(broken, Vec::new()).await?;
+        ensure!(broken == json!(0), "page {page}: {broken}");
+    }
+    Ok(())
+}

@@ -1,13 +1,13 @@
 //! Intake by hand: files of every format dropped on the page, sets, odd units, broken files, placing.
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, ensure};
 use fantoccini::{Client, Locator};
 use serde_json::json;
 use std::time::Duration;
 use varichrom_demo::{
     PlyKind, box_mesh, obj, ply, stl, subdivided_sphere, threemf, together, vrml,
 };
-use varichrom_e2e::{App, Desk, chord, hover, press, wait_for, wait_for_text};
+use varichrom_e2e::{App, BenchJob, Desk, chord, drag, hover, press, wait_for, wait_for_text};
 
 const MODELS: &str = "[aria-label='Models']";
 const CARD: &str = "article";
@@ -316,5 +316,45 @@ async fn pieces_fill_the_bed_and_share_the_swaps() -> Result<()> {
     type_in(client, "Pieces across", "9").await?;
     wait_for_text(client, "[aria-label='Placing']", "The bed holds 6 × 6").await?;
     desk.browser.client.clone().close().await?;
+    Ok(())
+}
+
+/// More of one model beside the others, and one of them taken elsewhere on the bed by hand.
+#[tokio::test(flavor = "multi_thread")]
+async fn copies_of_a_model_stand_free_and_are_dragged_on_the_map_of_the_bed() -> Result<()> {
+    let desk = Desk::start().await?;
+    let (app, client) = (&desk.app, &desk.browser.client);
+    let peg = stl(&box_mesh([0.0; 3], [20.0, 20.0, 8.0]), "peg");
+    let job = BenchJob::of(app, "peg.stl", peg).await?;
+    client
+        .goto(&format!("{}/jobs/{}/intake", app.url, job.id))
+        .await?;
+    click(client, "//*[@aria-label='Placing']//button[.='Pieces']").await?;
+    type_in(client, "More of the model", "2").await?;
+    click(client, "//button[contains(., 'more of')]").await?;
+    let view = job
+        .when("three pegs", |j| {
+            j["models"].as_array().is_some_and(|m| m.len() == 3)
+        })
+        .await?;
+    let low = |view: &serde_json::Value, n: usize| {
+        let at = |i: usize| view["models"][n]["low_mm"][i].as_f64().unwrap_or(f64::NAN);
+        [at(0), at(1)]
+    };
+    let apart = |a: [f64; 2], b: [f64; 2]| (0..2).any(|i| (a[i] - b[i]).abs() >= 20.0 - 1e-6);
+    ensure!(apart(low(&view, 0), low(&view, 1)) && apart(low(&view, 1), low(&view, 2)));
+    click(client, "//*[@aria-label='Placing']//button[.='Move']").await?;
+    let map = Locator::Css("[aria-label='The bed from above'] rect[data-model$=' 3']");
+    let rect = client.wait().for_element(map).await?;
+    let (x, y, width, height) = rect.rectangle().await?;
+    let from = (x + width / 2.0, y + height / 2.0);
+    let before = low(&view, 2);
+    // 84 pixels are the 220 mm of the bed.
+    drag(client, from, (from.0 + 21.0, from.1 - 10.5)).await?;
+    job.when("peg 3 moved", |j| {
+        let now = low(j, 2);
+        (now[0] - before[0] - 55.0).abs() < 3.0 && (now[1] - before[1] - 27.5).abs() < 3.0
+    })
+    .await?;
     Ok(())
 }

@@ -27,6 +27,7 @@ pub(crate) async fn preview(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct StraySize {
     /// Spots smaller than this, mm².
     smaller: f64,

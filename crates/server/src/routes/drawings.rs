@@ -56,6 +56,7 @@ pub(crate) async fn model(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Instead {
     /// Another drawing that was sent in, to take its place with all that was said of it.
     instead: Option<u32>,

@@ -17,6 +17,7 @@ use varichrom_core::job::Job;
 
 /// How colour on the surface goes out in `parts.zip`.
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct AskBodies {
     /// As deep as it soaks if left out.
     #[serde(default)]

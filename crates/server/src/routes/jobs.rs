@@ -21,6 +21,7 @@ pub(crate) async fn list(State(app): State<AppState>) -> Result<Json<Vec<JobSumm
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Import {
     /// Name of the file.
     file: String,
@@ -56,6 +57,7 @@ pub(crate) async fn show(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Deleting {
     /// Whether it goes for good instead of into the bin.
     #[serde(default)]
@@ -125,6 +127,7 @@ pub(super) fn read_edit(body: &[u8]) -> Result<Edit, ApiError> {
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct InsteadOf {
     /// Number of a step, from 1, whose place the edit takes.
     instead_of: Option<u32>,

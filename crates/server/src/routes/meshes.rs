@@ -55,6 +55,7 @@ pub(crate) async fn divisions(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Crease {
     /// Crease angle in degrees, 1 to 90.
     pub(super) crease: f64,

@@ -2,6 +2,7 @@
 
 mod card;
 mod colouring;
+mod document;
 mod drawings;
 mod events;
 mod exports;
@@ -22,6 +23,7 @@ mod staged;
 mod status;
 mod table;
 
+pub(crate) use document::completed;
 pub(crate) use table::calls;
 
 use crate::app::AppState;

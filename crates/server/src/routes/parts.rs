@@ -13,6 +13,7 @@ use serde::Deserialize;
 use varichrom_core::limits::{DEPTH_ROWS, TOLERANCE};
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct AskMeetings {
     /// Set a search that was stopped going again.
     #[serde(default)]
@@ -72,6 +73,7 @@ pub(crate) async fn try_parts(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct AskDepths {
     /// Layers of the deepest choice, 1 to 20.
     most: u32,

@@ -107,6 +107,7 @@ pub(crate) async fn moves_bytes(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct AskSearch {
     /// Set a search that was stopped going again.
     #[serde(default)]

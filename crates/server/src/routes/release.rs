@@ -20,6 +20,7 @@ pub(crate) async fn show(
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct OfRevision {
     /// The revision that was looked at.
     revision: u32,

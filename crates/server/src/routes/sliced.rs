@@ -13,6 +13,7 @@ use axum::response::IntoResponse;
 use serde::Deserialize;
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Named {
     /// Name of the file.
     file: String,

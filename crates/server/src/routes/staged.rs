@@ -12,6 +12,7 @@ use axum::http::StatusCode;
 use serde::Deserialize;
 
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub(crate) struct Stage {
     /// Name of the file.
     file: String,

@@ -9,6 +9,7 @@ use axum::extract::DefaultBodyLimit;
 use utoipa::OpenApi;
 use utoipa_axum::router::{OpenApiRouter, UtoipaMethodRouterExt};
 use utoipa_axum::routes;
+use varichrom_core::Problem;
 use varichrom_core::handover::BodyDepth;
 
 /// Largest recipe, and largest desk with its picture, in bytes.
@@ -21,7 +22,7 @@ const LARGEST_RECIPE: usize = 16 * 1024 * 1024;
         description = "Divide a mesh into colour regions and plan the print."
     ),
     // Types that only stand in the parameters of a call are not found by themselves.
-    components(schemas(BodyDepth))
+    components(schemas(BodyDepth, Problem))
 )]
 struct Api;
 

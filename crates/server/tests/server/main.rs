@@ -3,6 +3,7 @@
 mod api;
 mod colouring;
 mod copies;
+mod described;
 mod hardened;
 mod laying;
 mod loading;

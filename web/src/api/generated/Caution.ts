@@ -28,4 +28,8 @@ mend: string,
 /**
  * An edit that does it, if one does.
  */
-edit: Edit | null, };
+edit: Edit | null, 
+/**
+ * Whether it is of the shapes and colours themselves, so that it is told where these are made and not only beside the plan.
+ */
+is_of_model: boolean, };

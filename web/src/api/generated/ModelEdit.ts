@@ -26,7 +26,19 @@ model: string,
 /**
  * Into how many colours those that vary over facets are brought together, 1 to 16.
  */
-most: number, } | { "edit": "remove-model", 
+most: number, } | { "edit": "copy-model", 
+/**
+ * Which.
+ */
+model: string, 
+/**
+ * How many more.
+ */
+count: number, 
+/**
+ * Gap between two, mm.
+ */
+spacing_mm: number, } | { "edit": "remove-model", 
 /**
  * Which.
  */

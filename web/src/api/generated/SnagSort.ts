@@ -3,4 +3,4 @@
 /**
  * What kind of snag it is.
  */
-export type SnagSort = "deeper" | "trifle" | "edge" | "heights" | "bare-walls" | "thin" | "between-layers" | "alike-spools" | "other-spool" | "remnant" | "layer-grid";
+export type SnagSort = "deeper" | "trifle" | "edge" | "heights" | "bare-walls" | "thin" | "alike-spools" | "other-spool" | "remnant" | "layer-grid";

@@ -13,6 +13,7 @@ export const limits = {
   fileColours: { low: 1, high: 16, unit: "" },
   spacing: { low: 0, high: 500, unit: "mm" },
   pieces: { low: 1, high: 50, unit: "" },
+  copies: { low: 1, high: 99, unit: "" },
   bodyDepth: { low: 0.01, high: 1000, unit: "mm" },
   teeth: { low: 0.5, high: 50, unit: "mm" },
   sink: { low: 0.001, high: 1000, unit: "mm" },

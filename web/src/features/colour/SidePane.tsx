@@ -5,7 +5,7 @@ import type { PlanView } from "../../api/generated/PlanView";
 import { useBench } from "../../state/bench";
 import { DepthTable } from "../parts/DepthTable";
 import { OverlapList } from "../parts/OverlapList";
-import { Cautions, early } from "../plan/Cautions";
+import { Cautions } from "../plan/Cautions";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { BillPane } from "./BillPane";
 import { StepList } from "./StepList";
@@ -31,7 +31,7 @@ export function SidePane({ job, plan }: { job: JobView; plan: PlanView | undefin
       <div className="shrink-0 pb-2">
         <BillPane job={job} plan={plan} />
       </div>
-      {latest && <Cautions job={job} cautions={early(latest.plan.cautions)} />}
+      {latest && <Cautions job={job} cautions={latest.plan.cautions.filter((c) => c.is_of_model)} />}
       <Tabs.Root
         value={tab}
         onValueChange={(to) => {

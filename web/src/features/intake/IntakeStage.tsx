@@ -8,7 +8,7 @@ import { go } from "../../state/route";
 import { ArrivalDialog } from "../arrival/ArrivalDialog";
 import { DropZone, endings } from "../arrival/DropZone";
 import { drawingOf, isReady, useArrival, type Arriving } from "../arrival/useArrival";
-import { Cautions, early } from "../plan/Cautions";
+import { Cautions } from "../plan/Cautions";
 import { useLatestPlan } from "../score/useLatestPlan";
 import { LostEdits } from "./LostEdits";
 import { ModelCard } from "./ModelCard";
@@ -84,7 +84,7 @@ export function IntakeStage({ job }: { job: JobView }) {
             }}
           />
           <ModelTree job={job} selection={selection} />
-          {latest && <Cautions job={job} cautions={early(latest.plan.cautions)} />}
+          {latest && <Cautions job={job} cautions={latest.plan.cautions.filter((c) => c.is_of_model)} />}
           <div className="min-h-0 flex-1 overflow-y-auto border-t border-line">
             <LostEdits job={job} />
             {selection.of === "everything" && <SetCard job={job} />}

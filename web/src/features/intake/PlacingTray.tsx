@@ -54,7 +54,7 @@ export function PlacingTray({ job, selection }: { job: JobView; selection: Selec
           {tool === "size" && <SizePane {...pane} />}
           {tool === "move" && <MovePane {...pane} />}
           {tool === "mirror" && <MirrorPane {...pane} />}
-          {tool === "copies" && <CopiesPane job={job} />}
+          {tool === "copies" && <CopiesPane job={job} selection={selection} />}
         </div>
       )}
       <div className="flex gap-1 p-1.5">

@@ -3,12 +3,6 @@ import type { Caution } from "../../api/generated/Caution";
 import type { JobView } from "../../api/generated/JobView";
 import { useChanges } from "../../api/queries";
 
-/** What makes something vanish or stand off the bed: told wherever it can be put right. */
-export const early = (cautions: Caution[]) =>
-  cautions.filter((c) =>
-    ["part-unprinted", "nothing-prints", "off-bed", "too-tall", "copies-off-bed", "region-unprinted"].includes(c.code),
-  );
-
 /** What should be known before it is printed, each with its mend; in a pane of limited height unless it is free. */
 export function Cautions({ job, cautions, isFree }: { job: JobView; cautions: Caution[]; isFree?: boolean }) {
   const { edit } = useChanges(job.id);

@@ -6,7 +6,7 @@ import { useChanges } from "../../api/queries";
 import { fixed, grams, volume } from "../../ui/format";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
-import { BedMap } from "./BedMap";
+import { BedMap } from "../bed/BedMap";
 import { TakersList } from "./Takers";
 import { Explained } from "../words/Explained";
 

@@ -21,7 +21,6 @@ const sorts: Record<SnagSort, string> = {
   heights: "A hair apart",
   "bare-walls": "Bare walls",
   thin: "Too thin",
-  "between-layers": "Between layers",
   "alike-spools": "Spools alike",
   "other-spool": "Another spool",
   remnant: "A remnant to use up",

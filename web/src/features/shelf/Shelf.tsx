@@ -98,6 +98,9 @@ export function Shelf() {
         <header className="flex h-11 shrink-0 items-center justify-between border-b border-line px-3.5">
           <Brand />
           <div className="flex items-center gap-4">
+            <Link to="/guide" className="text-soft hover:text-ink">
+              Guide
+            </Link>
             <Link to="/words" className="text-soft hover:text-ink">
               Words
             </Link>

@@ -1,9 +1,11 @@
+import { BookOpen } from "lucide-react";
 import { useChanges } from "../../api/queries";
 import type { JobView } from "../../api/generated/JobView";
 import { Link } from "../../state/Link";
 import { stageNames, stages, type Stage } from "../../state/route";
 import { Button } from "../../ui/Button";
 import { NameField } from "../../ui/NameField";
+import { pageOfStage } from "../guide/pageOf";
 import { Brand } from "./Brand";
 import { NextStep } from "./NextStep";
 
@@ -42,6 +44,16 @@ export function Header({ job, stage }: { job: JobView; stage: Stage }) {
         <Button disabled={!job.can_redo} onClick={() => redo()} title="Ctrl Shift Z">
           Redo
         </Button>
+        <a
+          href={pageOfStage(stage)}
+          target="_blank"
+          rel="noreferrer"
+          title={`The guide: ${stageNames[stage]}`}
+          aria-label={`The guide: ${stageNames[stage]}`}
+          className="flex size-7 items-center justify-center text-soft hover:text-ink"
+        >
+          <BookOpen size={16} />
+        </a>
       </div>
     </header>
   );

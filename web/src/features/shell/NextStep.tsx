@@ -2,13 +2,13 @@ import { ChevronRight, X } from "lucide-react";
 import { useEffect } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import { Link } from "../../state/Link";
-import { nextStep, useGuide } from "../../state/guide";
+import { nextStep, useNextSteps } from "../../state/nextSteps";
 import { type Stage } from "../../state/route";
 
 /** One next step at a time, in the margin of the header; put away for good by its cross, and brought back by the palette. */
 export function NextStep({ job, stage }: { job: JobView; stage: Stage }) {
-  const { isPutAway, putAway, see } = useGuide();
-  const seen = useGuide((s) => s.seen[job.id]);
+  const { isPutAway, putAway, see } = useNextSteps();
+  const seen = useNextSteps((s) => s.seen[job.id]);
   useEffect(() => see(job.id, stage), [see, job.id, stage]);
   const next = nextStep(job, seen ?? []);
   if (isPutAway || !next) return null;

@@ -1,3 +1,4 @@
+import { pages } from "virtual:guide";
 import { Command } from "cmdk";
 import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
@@ -9,7 +10,7 @@ import { useBeadView } from "../../state/beadView";
 import { usePlanPanes } from "../../state/planPanes";
 import { useBench, type Look } from "../../state/bench";
 import { nameOf, targetOf, useIntake, within, type PlacingTool } from "../../state/intake";
-import { useGuide } from "../../state/guide";
+import { useNextSteps } from "../../state/nextSteps";
 import { go, stageNames, stages } from "../../state/route";
 import { depthOf } from "../parts/partEdit";
 import { partToolList } from "../parts/partTools";
@@ -101,8 +102,9 @@ export function Palette({ job }: { job: JobView }) {
       },
     },
     { name: "Go to the shelf", run: () => go("/") },
-    { name: "Show next steps again", run: () => useGuide.getState().putAway(false) },
+    { name: "Show next steps again", run: () => useNextSteps.getState().putAway(false) },
     { name: "Words: what they mean", run: () => go("/words") },
+    ...pages.map((p) => ({ name: `Guide: ${p.title}`, run: () => go(`/guide/${p.slug}`) })),
     { name: "How the server is", run: () => go("/status") },
     { name: "Undo", key: "Ctrl Z", run: () => job.can_undo && undo() },
     { name: "Redo", key: "Ctrl Shift Z", run: () => job.can_redo && redo() },
@@ -172,6 +174,13 @@ export function Palette({ job }: { job: JobView }) {
         edit({ edit: "set-apart", spacing_mm: 8 });
       },
     },
+    ...job.models.map((m) => ({
+      name: `One more of ${m.name} on the bed`,
+      run: () => {
+        go(intake);
+        edit({ edit: "copy-model", model: m.name, count: 1, spacing_mm: job.copies.spacing_mm });
+      },
+    })),
     {
       name: "Fill the bed with pieces",
       run: () => {

@@ -1,8 +1,10 @@
 //! What is on the model and not in the print: parts, regions, and what is too thin.
 
+use super::super::between_layers::BetweenLayers;
 use super::super::{UnprintedPart, WhyUnprinted};
 use super::Caution;
-use crate::job::{Edit, Job, PartEdit, SoakDepth};
+use crate::job::{Edit, GiveEdit, Job, PartEdit, SoakDepth};
+use crate::limits::EDGE_STEP;
 use crate::model::Place;
 use crate::plan::{Plan, Print};
 
@@ -60,6 +62,7 @@ pub(super) fn parts(job: &Job, lost: &[UnprintedPart], found: &mut Vec<Caution>)
             place: part.part.clone(),
             mend,
             edit,
+            is_of_model: true,
         });
     }
 }
@@ -90,6 +93,23 @@ fn raised(job: &Job, key: u32, over: u32) -> Option<Edit> {
     }))
 }
 
+/// The depth from which on a colour prints on level surface and on walls: two layers, or as deep as a line is wide. None where it
+/// goes as deep already.
+fn deeper(job: &Job, region: u16) -> Option<Edit> {
+    const LAYERS: u32 = 2;
+    let (line_mm, layers_mm) = (
+        job.printer.line_width_mm,
+        f64::from(LAYERS) * job.printer.layer_mm,
+    );
+    let depth = if layers_mm < line_mm {
+        SoakDepth::Mm { mm: line_mm }
+    } else {
+        SoakDepth::Layers { layers: LAYERS }
+    };
+    let is_less = job.soak_mm(region) < line_mm.max(layers_mm);
+    is_less.then(|| Edit::soak(&job.regions[region as usize].key, depth))
+}
+
 /// Volume that counts when it is not printed, mm³, and as a share of what its region prints: the tips that every shape ends
 /// in are less.
 const MISSED_MM3: f64 = 0.5;
@@ -99,7 +119,7 @@ const MISSED_SHARE: f64 = 0.02;
 const LOST_SHARE: f64 = 0.0005;
 
 /// What is so thin that nobody prints it, or much of a region that another prints.
-pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
+pub(super) fn too_thin(job: &Job, print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
     let line_mm = print.task.printer.line_width_mm;
     for thin in &plan.too_thin {
         let printed = plan.regions.iter().find(|r| r.region == thin.region);
@@ -115,6 +135,11 @@ pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>)
             continue;
         }
         let name = print.task.name_of(&thin.region);
+        // A colour that goes less deep than a line is wide is a smear on every wall.
+        let mut live = job.live_regions();
+        let deeper = live
+            .find(|(_, r)| r.key == thin.region)
+            .and_then(|(number, _)| deeper(job, number));
         let (first, last) = (thin.first_layer + 1, thin.last_layer + 1);
         let where_ = if first == last {
             format!("in layer {first}")
@@ -132,14 +157,24 @@ pub(super) fn too_thin(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>)
                 thin.volume_mm3
             ),
             place: String::new(),
-            mend: "Make it thicker, let the colour soak in deeper, or print narrower lines.".into(),
-            edit: None,
+            mend: match deeper {
+                Some(_) => "Let it soak in deeper: two layers, or as deep as a line is wide.".into(),
+                None => "Make it thicker, or print narrower lines.".into(),
+            },
+            edit: deeper,
+            is_of_model: true,
         });
     }
 }
 
 /// Regions with a surface that no layer prints.
-pub(super) fn unprinted(job: &Job, plan: &Plan, lost: &[UnprintedPart], found: &mut Vec<Caution>) {
+pub(super) fn unprinted(
+    job: &Job,
+    plan: &Plan,
+    lost: &[UnprintedPart],
+    between: &[BetweenLayers],
+    found: &mut Vec<Caution>,
+) {
     let none: Vec<&str> = plan
         .regions
         .iter()
@@ -166,9 +201,59 @@ pub(super) fn unprinted(job: &Job, plan: &Plan, lost: &[UnprintedPart], found: &
                 ),
                 place: String::new(),
                 mend: "Let it soak in deeper, grow it, or print thinner layers.".into(),
-                edit: (job.soak_mm(number) < 2.0 * job.printer.layer_mm)
-                    .then(|| Edit::soak(&region.key, SoakDepth::Layers { layers: 2 })),
+                edit: deeper(job, number).or_else(|| {
+                    let mut between = between.iter();
+                    grown(job, between.find(|b| b.region == number)?).1
+                }),
+                is_of_model: true,
             });
         }
+    }
+}
+
+/// Growing a region so that a layer prints all of it: in words, and done unless the region is protected.
+fn grown(job: &Job, lost: &BetweenLayers) -> (String, Option<Edit>) {
+    let region = &job.regions[lost.region as usize];
+    // As high as a layer, every spot holds the middle of one.
+    let by_mm = (0.5 * (job.printer.layer_mm - lost.least_mm) + 0.01).max(EDGE_STEP.low);
+    let by_mm = (100.0 * by_mm).ceil() / 100.0;
+    let edit = (!region.is_protected).then(|| {
+        Edit::Give(GiveEdit::GrowRegion {
+            region: region.key.clone(),
+            by_mm,
+        })
+    });
+    let words = format!(
+        "Grow {} by {by_mm:.2} mm, so that a layer prints all of it.",
+        region.name
+    );
+    (words, edit)
+}
+
+/// Regions of which spots lie between the middles of two layers, and others do not.
+pub(super) fn between(job: &Job, plan: &Plan, lost: &[BetweenLayers], found: &mut Vec<Caution>) {
+    let prints = |key: &str| (plan.regions.iter()).any(|r| r.region == key && r.layers > 0);
+    for lost in lost {
+        let region = &job.regions[lost.region as usize];
+        if lost.area_mm2 <= MISSED_MM2 || !prints(&region.key) {
+            continue;
+        }
+        let (spots, lie) = match lost.spots {
+            1 => ("A spot".to_string(), "lies"),
+            n => (format!("{n} spots"), "lie"),
+        };
+        let (mend, edit) = grown(job, lost);
+        found.push(Caution {
+            code: "region-between-layers",
+            is_wrong: false,
+            message: format!(
+                "{spots} of {} {lie} between the middles of two layers: {:.1} mm² that no layer prints",
+                region.name, lost.area_mm2
+            ),
+            place: region.name.clone(),
+            mend,
+            edit,
+            is_of_model: true,
+        });
     }
 }

@@ -3,11 +3,12 @@
 mod missing;
 
 use super::UnprintedPart;
+use super::between_layers::between_layers;
 use crate::job::{Edit, Job, PlaceEdit, PlanEdit, SlotEdit};
 use crate::machine::Printer;
 use crate::plan::{Plan, Prices, Print};
 use crate::rules::{Aim, Copies, PurgePlaces};
-use missing::{parts, too_thin, unprinted};
+use missing::{between, parts, too_thin, unprinted};
 use serde::Serialize;
 
 /// Something to know before a plan is printed.
@@ -26,6 +27,8 @@ pub struct Caution {
     pub mend: String,
     /// An edit that does it, if one does.
     pub edit: Option<Edit>,
+    /// Whether it is of the shapes and colours themselves, so that it is told where these are made and not only beside the plan.
+    pub is_of_model: bool,
 }
 
 /// Height of a layer that a nozzle can still press flat, as a share of its bore (common practice, no source).
@@ -46,9 +49,11 @@ pub(super) fn cautions(
     tower(job, plan, &mut found);
     passes(print, plan.colliding, &mut found);
     stains(print, plan, &mut found);
-    unprinted(job, plan, lost, &mut found);
+    let between_layers = between_layers(job);
+    unprinted(job, plan, lost, &between_layers, &mut found);
     parts(job, lost, &mut found);
-    too_thin(print, plan, &mut found);
+    between(job, plan, &between_layers, &mut found);
+    too_thin(job, print, plan, &mut found);
     if !plan.is_fewest_reloads {
         found.push(Caution {
             code: "reloads-unproven",
@@ -65,6 +70,7 @@ pub(super) fn cautions(
             place: String::new(),
             mend: "Take a rule away, under Order, to see whether fewer do.".into(),
             edit: None,
+            is_of_model: false,
         });
     }
     if !plan.proof.is_least && job.rules.aim != Aim::SlotOrder {
@@ -79,6 +85,7 @@ pub(super) fn cautions(
             place: String::new(),
             mend: "Give regions that hardly differ one slot, and it can be proven.".into(),
             edit: None,
+            is_of_model: false,
         });
     }
     found.sort_by_key(|c| !c.is_wrong);
@@ -112,6 +119,7 @@ fn nothing(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
         place: String::new(),
         mend: mend.into(),
         edit: None,
+        is_of_model: true,
     });
 }
 
@@ -134,6 +142,7 @@ fn bed(job: &Job, found: &mut Vec<Caution>) {
             place: String::new(),
             mend: "Lay it on another face, make it smaller, or cut it in two.".into(),
             edit: None,
+            is_of_model: true,
         });
     }
     if (0..2).any(|i| size[i] > bed[i] + HAIR_MM) {
@@ -148,6 +157,7 @@ fn bed(job: &Job, found: &mut Vec<Caution>) {
             place: String::new(),
             mend: "Turn it, make it smaller, or cut it in two. If it is far too large, its unit may be wrong.".into(),
             edit: None,
+            is_of_model: true,
         });
         return;
     }
@@ -178,6 +188,7 @@ fn bed(job: &Job, found: &mut Vec<Caution>) {
                 along,
                 spacing_mm: job.copies.spacing_mm,
             })),
+            is_of_model: true,
         });
     }
 }
@@ -209,6 +220,7 @@ fn spools(job: &Job, print: &Print<'_>, found: &mut Vec<Caution>) {
         place: String::new(),
         mend: "Put a spool in, in Load.".into(),
         edit: None,
+        is_of_model: false,
     });
 }
 
@@ -236,6 +248,7 @@ fn layers(printer: &Printer, found: &mut Vec<Caution>) {
                 ..printer.clone()
             },
         })),
+        is_of_model: false,
     });
 }
 
@@ -258,6 +271,7 @@ fn tower(job: &Job, plan: &Plan, found: &mut Vec<Caution>) {
                     ..job.rules.places
                 },
             })),
+            is_of_model: false,
         });
     }
     if tower.is_widened {
@@ -271,6 +285,7 @@ fn tower(job: &Job, plan: &Plan, found: &mut Vec<Caution>) {
             place: String::new(),
             mend: "Swap lower down, or purge into a bin.".into(),
             edit: None,
+            is_of_model: false,
         });
     }
 }
@@ -291,6 +306,7 @@ fn passes(print: &Print<'_>, colliding: Option<(u8, u8)>, found: &mut Vec<Cautio
         edit: Some(Edit::Slot(SlotEdit::SetPrinter {
             printer: print.task.printer.swapped_at_pause(),
         })),
+        is_of_model: false,
     });
 }
 
@@ -355,5 +371,6 @@ fn stains(print: &Print<'_>, plan: &Plan, found: &mut Vec<Caution>) {
                 },
             }
         })),
+        is_of_model: false,
     });
 }

@@ -37,8 +37,6 @@ pub enum SnagSort {
     BareWalls,
     /// A region too thin to print.
     Thin,
-    /// A region of which spots lie between the middles of two layers, so that less of it prints than is seen.
-    BetweenLayers,
     /// Two spools nearly alike.
     AlikeSpools,
     /// Another spool of the rack that comes as near and purges less.
@@ -61,7 +59,6 @@ impl SnagSort {
             | SnagSort::Heights
             | SnagSort::BareWalls
             | SnagSort::Thin
-            | SnagSort::BetweenLayers
             | SnagSort::AlikeSpools => false,
         }
     }
@@ -169,9 +166,7 @@ impl Trial<'_> {
                 Err(_) => continue,
             };
             let is_worth = saves.swaps > 0 || saves.waste_g >= LEAST_G;
-            // What is missing is told whatever it costs.
-            let is_missing = candidate.sort == SnagSort::BetweenLayers;
-            let is_harmless = is_missing || saves.swaps >= 0 && saves.waste_g > -LEAST_G;
+            let is_harmless = saves.swaps >= 0 && saves.waste_g > -LEAST_G;
             if !(is_harmless && (is_worth || candidate.is_told_anyway)) {
                 continue;
             }

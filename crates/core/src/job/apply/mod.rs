@@ -69,6 +69,11 @@ impl Job {
                 content,
             } => self.open_model(model, file, content, models),
             ModelEdit::KeepColours { model, most } => self.keep_colours(model, *most, before),
+            ModelEdit::CopyModel {
+                model,
+                count,
+                spacing_mm,
+            } => self.copy_model(model, *count, *spacing_mm),
             ModelEdit::RemoveModel { model } => self.remove_model(model),
             ModelEdit::RenameModel { model, name } => self.rename_model(model, name),
             ModelEdit::ReviseModel { .. } => Err(takes_what_went_before()),

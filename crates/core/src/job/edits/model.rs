@@ -28,6 +28,15 @@ pub enum ModelEdit {
         /// Into how many colours those that vary over facets are brought together, 1 to 16.
         most: u8,
     },
+    /// Stands copies of a model on the bed, coloured like it: models of their own, each at a free place.
+    CopyModel {
+        /// Which.
+        model: String,
+        /// How many more.
+        count: u32,
+        /// Gap between two, mm.
+        spacing_mm: f64,
+    },
     /// Takes a model out of the job.
     RemoveModel {
         /// Which.
@@ -81,6 +90,7 @@ impl ModelEdit {
             ModelEdit::RenamePart { at, .. } => Some(at),
             ModelEdit::OpenModel { .. }
             | ModelEdit::KeepColours { .. }
+            | ModelEdit::CopyModel { .. }
             | ModelEdit::RemoveModel { .. }
             | ModelEdit::RenameModel { .. }
             | ModelEdit::ReviseModel { .. }
@@ -96,6 +106,7 @@ impl ModelEdit {
                 Some(content)
             }
             ModelEdit::KeepColours { .. }
+            | ModelEdit::CopyModel { .. }
             | ModelEdit::RemoveModel { .. }
             | ModelEdit::RenameModel { .. }
             | ModelEdit::SetUnits { .. }
@@ -109,6 +120,7 @@ impl ModelEdit {
         match self {
             ModelEdit::Mend { .. } | ModelEdit::RemoveModel { .. } => true,
             ModelEdit::OpenModel { .. }
+            | ModelEdit::CopyModel { .. }
             | ModelEdit::KeepColours { .. }
             | ModelEdit::RenameModel { .. }
             | ModelEdit::ReviseModel { .. }
@@ -121,6 +133,7 @@ impl ModelEdit {
     pub(super) fn goes_with_others(&self) -> bool {
         match self {
             ModelEdit::OpenModel { .. }
+            | ModelEdit::CopyModel { .. }
             | ModelEdit::RemoveModel { .. }
             | ModelEdit::RenameModel { .. }
             | ModelEdit::ReviseModel { .. } => false,
@@ -136,6 +149,7 @@ impl ModelEdit {
         match self {
             ModelEdit::RenameModel { .. } | ModelEdit::RenamePart { .. } => Touches::Nothing,
             ModelEdit::OpenModel { .. }
+            | ModelEdit::CopyModel { .. }
             | ModelEdit::KeepColours { .. }
             | ModelEdit::RemoveModel { .. }
             | ModelEdit::ReviseModel { .. }
@@ -149,6 +163,9 @@ impl ModelEdit {
         match self {
             ModelEdit::OpenModel { model, .. } => format!("Open {model}"),
             ModelEdit::KeepColours { model, .. } => format!("Keep the colours of {model}"),
+            ModelEdit::CopyModel { model, count, .. } => {
+                format!("Stand {count} more of {model} on the bed")
+            }
             ModelEdit::RemoveModel { model } => format!("Take out {model}"),
             ModelEdit::RenameModel { model, name } => format!("Rename {model} to {name}"),
             ModelEdit::ReviseModel { model, file, .. } => format!("Replace {model} by {file}"),

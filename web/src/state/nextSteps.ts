@@ -4,7 +4,7 @@ import type { JobView } from "../api/generated/JobView";
 import { stages, type Stage } from "./route";
 
 /** What a new maker would do next, and whether that is wanted. */
-export const useGuide = create<{
+export const useNextSteps = create<{
   isPutAway: boolean;
   /** Stages that were seen, by job. */
   seen: Record<number, Stage[]>;
