@@ -42,6 +42,7 @@ import type { People } from "./generated/People";
 import type { RehearsalView } from "./generated/RehearsalView";
 import type { ReleaseView } from "./generated/ReleaseView";
 import type { Said } from "./generated/Said";
+import type { SendPrint } from "./generated/SendPrint";
 import type { SentView } from "./generated/SentView";
 import type { TroubleKind } from "./generated/TroubleKind";
 import type { AboutRun } from "./generated/AboutRun";
@@ -174,7 +175,7 @@ export const api = {
   release: (id: number) => json<ReleaseView>(`jobs/${id}/release`),
   say: (id: number, revision: number, said: Said) => json<ReleaseView>(`jobs/${id}/release?revision=${revision}`, sent(said)),
   sent: (id: number) => json<SentView>(`jobs/${id}/sent`),
-  send: (id: number, file: number) => json<SentView>(`jobs/${id}/sent`, sent({ file })),
+  send: (id: number, which: Partial<SendPrint>) => json<SentView>(`jobs/${id}/sent`, sent(which)),
   answerSent: (id: number, answer: Answer) => json<SentView>(`jobs/${id}/sent/answer`, sent(answer)),
   stopSent: (id: number) => call(`jobs/${id}/sent`, { method: "DELETE" }),
   people: () => json<People>("people"),

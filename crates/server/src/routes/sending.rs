@@ -33,6 +33,10 @@ pub(crate) async fn send(
         let session = workshop.session(id)?;
         let line = session.printer_line(&workshop)?;
         session.check_may_go(&workshop)?;
+        if let Some(kept) = asked.kept {
+            let (name, text) = session.kept_to_send(&workshop, kept)?;
+            return Ok((line, name, text));
+        }
         let print = session.print_files(&workshop, &AtomicBool::new(true))?;
         let file = print
             .files
@@ -45,7 +49,7 @@ pub(crate) async fn send(
         ))
     })
     .await?;
-    // The names of our files are plain letters, digits, - and a dot.
+    // Names of files that are sent are plain letters, digits, - and a dot.
     let call = app
         .printers
         .put(line.url(&format!("print?name={name}")))

@@ -10,6 +10,7 @@ use crate::wire::{
 };
 use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
+use varichrom_core::advice::load::Level;
 use varichrom_core::gcode::difference_text;
 use varichrom_core::handover::{OpenedFile, RewriteAsked, opened_file, rewritten_for};
 use varichrom_core::job::Job;
@@ -156,6 +157,7 @@ impl Session {
         let file = self.kept_file(workshop, file)?;
         let report = self.opened(workshop, &file)?.report.clone();
         Ok(KeptFileView {
+            sent_as: sent_as(&file.name),
             file,
             revision,
             report,
@@ -198,6 +200,43 @@ impl Session {
             }
             _ => Err(ApiError::NotFound("file")),
         }
+    }
+
+    /// Name and text of a kept file for the job's printer.
+    ///
+    /// # Errors
+    /// `file-wrong` with the first thing that is wrong with it on this printer; `release-of-plan` where somebody released the job:
+    /// what was released are the plan's own files.
+    pub(crate) fn kept_to_send(
+        &self,
+        workshop: &Workshop,
+        file: i32,
+    ) -> Result<(String, String), ApiError> {
+        let kept = self.kept_file(workshop, file)?;
+        if self.released(workshop)?.is_some() {
+            return Err(Problem::new(
+                "release-of-plan",
+                format!(
+                    "What was released are the print files of the plan, and not {}",
+                    kept.name
+                ),
+                "release",
+                "Send the plan's own print file, or take the release back.",
+            )
+            .into());
+        }
+        let read = self.opened(workshop, &kept)?;
+        let mut findings = read.report.findings.iter();
+        if let Some(wrong) = findings.find(|f| f.level == Level::Wrong) {
+            return Err(Problem::new(
+                "file-wrong",
+                format!("{} is not sent: {}", kept.name, wrong.message),
+                wrong.detail.clone(),
+                "Have it put right on its page, or choose another.",
+            )
+            .into());
+        }
+        Ok((sent_as(&kept.name), self.file_text(workshop, file)?))
     }
 
     /// Keeps which slots stand for tools and pauses of a file.
@@ -325,6 +364,16 @@ fn asked(about: &AboutFile) -> RewriteAsked {
         turns: about.turns.clone(),
         ..RewriteAsked::default()
     }
+}
+
+/// What a kept file is called at a printer: plain letters, digits, - and dots.
+fn sent_as(name: &str) -> String {
+    let plain = |c: char| match c {
+        c if c.is_ascii_alphanumeric() || c == '.' => c,
+        _ => '-',
+    };
+    let stem: String = stem_of(name).chars().map(plain).take(80).collect();
+    format!("{stem}.gcode")
 }
 
 fn stem_of(name: &str) -> &str {

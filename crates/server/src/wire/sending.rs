@@ -8,8 +8,13 @@ use utoipa::ToSchema;
 #[derive(Debug, Clone, Copy, Deserialize, TS, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub(crate) struct SendPrint {
-    /// From 0, in the order in which they are printed.
+    /// Of the plan's print files, from 0, in the order in which they are printed.
+    #[serde(default)]
     pub file: usize,
+    /// Instead, a print file from elsewhere that is kept with the job.
+    #[serde(default)]
+    #[ts(optional)]
+    pub kept: Option<i32>,
 }
 
 /// How a printer is with what it was sent. What it says besides is not looked at.

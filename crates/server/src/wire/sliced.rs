@@ -81,6 +81,8 @@ pub(crate) struct SayOfFile {
 pub(crate) struct KeptFileView {
     /// Itself.
     pub file: KeptFile,
+    /// What it is called at a printer that it is sent to.
+    pub sent_as: String,
     /// Revision of the job that it is set against.
     pub revision: u32,
     /// What it comes to.

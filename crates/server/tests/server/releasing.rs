@@ -120,6 +120,40 @@ async fn who_was_asked_is_waited_for_and_nothing_is_sent_before() {
     assert_eq!(answer["code"], "printer-silent", "{answer}");
 }
 
+/// A file from elsewhere goes to the printer as well, unless something is wrong with it there, or what was released is another.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_from_elsewhere_is_sent_unless_it_is_wrong_or_another_was_released() {
+    let server = Server::new();
+    let id = plain(&server).await;
+    let mut printer = server.call("GET", &format!("/api/jobs/{id}"), "").await.1["printer"].take();
+    printer["address"] = json!("http://127.0.0.1:9");
+    let set = json!({ "edit": "set-printer", "printer": printer });
+    assert_eq!(server.edit(id, set).await.0, StatusCode::OK);
+    server.plan(id).await;
+    let own = file(&server, id).await;
+    let keep = async |name: &str, text: String| {
+        let path = format!("/api/jobs/{id}/sliced?file={name}");
+        let (status, kept) = server.call("POST", &path, text).await;
+        assert_eq!(status, StatusCode::CREATED, "{kept}");
+        kept["id"].clone()
+    };
+    let send = async |kept: &serde_json::Value| {
+        let path = format!("/api/jobs/{id}/sent");
+        let body = json!({ "kept": kept }).to_string();
+        server.call("POST", &path, body).await.1["code"].clone()
+    };
+    let sound = keep("from%20elsewhere.gcode", own.clone()).await;
+    // Nobody is at the address; it got as far as that.
+    assert_eq!(send(&sound).await, "printer-silent");
+    let far = keep("far.gcode", own.replace("G1 X", "G1 X9")).await;
+    assert_eq!(send(&far).await, "file-wrong");
+    assert_eq!(send(&json!(99)).await, "not-found");
+    let now = release(&server, id).await["revision"].clone();
+    let released = json!({ "do": "release", "by": "Ben" });
+    assert_eq!(say(&server, id, &now, released).await.0, StatusCode::OK);
+    assert_eq!(send(&sound).await, "release-of-plan");
+}
+
 #[rstest]
 #[case(json!({ "do": "release", "by": " " }), "name-missing")]
 #[case(json!({ "do": "send-back", "by": "Ben", "note": "" }), "note-missing")]

@@ -11,6 +11,10 @@ export type KeptFileView = {
  */
 file: KeptFile, 
 /**
+ * What it is called at a printer that it is sent to.
+ */
+sent_as: string, 
+/**
  * Revision of the job that it is set against.
  */
 revision: number, 

@@ -5,6 +5,10 @@
  */
 export type SendPrint = { 
 /**
- * From 0, in the order in which they are printed.
+ * Of the plan's print files, from 0, in the order in which they are printed.
  */
-file: number, };
+file: number, 
+/**
+ * Instead, a print file from elsewhere that is kept with the job.
+ */
+kept?: number, };

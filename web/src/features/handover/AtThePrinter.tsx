@@ -4,6 +4,7 @@ import { take } from "../../api/answers";
 import { api, Refused } from "../../api/client";
 import type { JobView } from "../../api/generated/JobView";
 import type { MovesFile } from "../../api/generated/MovesFile";
+import type { SendPrint } from "../../api/generated/SendPrint";
 import type { SentView } from "../../api/generated/SentView";
 import { useNotice } from "../../state/notice";
 import { Button } from "../../ui/Button";
@@ -31,11 +32,11 @@ function useSent(id: number) {
 }
 
 /** The button that sends a file to the job's printer. */
-export function SendButton({ job, file }: { job: JobView; file: number }) {
+export function SendButton({ job, which }: { job: JobView; which: Partial<SendPrint> }) {
   const { done, isSending } = useSent(job.id);
   if (!job.printer.address) return null;
   return (
-    <Button kind="main" disabled={isSending} onClick={() => void done(() => api.send(job.id, file))}>
+    <Button kind="main" disabled={isSending} onClick={() => void done(() => api.send(job.id, which))}>
       {isSending ? "Sending" : "Send"}
     </Button>
   );
@@ -44,7 +45,7 @@ export function SendButton({ job, file }: { job: JobView; file: number }) {
 const says: Record<string, string> = { running: "prints", waits: "waits", done: "is done with", stopped: "stopped", dead: "broke off" };
 
 /** How the printer is with what it was sent, if it was sent anything. */
-export function AtThePrinter({ job, files }: { job: JobView; files: readonly MovesFile[] }) {
+export function AtThePrinter({ job, files }: { job: JobView; files: readonly Pick<MovesFile, "name">[] }) {
   const { done } = useSent(job.id);
   const sent = useQuery({
     queryKey: key(job.id),

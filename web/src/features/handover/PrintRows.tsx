@@ -43,7 +43,7 @@ export function PrintRows({ job, moves, isReady }: { job: JobView; moves: MovesV
           </div>
           <div className="flex shrink-0 gap-2">
             {!several && <Download href={api.fileUrl(job.id, outputs.print.file)} name={outputs.print.name} />}
-            <SendButton job={job} file={number} />
+            <SendButton job={job} which={{ file: number }} />
           </div>
         </div>
       ))}

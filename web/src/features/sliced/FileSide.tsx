@@ -8,6 +8,7 @@ import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
 import { count, counted, duration, fileSize, grams } from "../../ui/format";
 import { LevelMark } from "../../ui/LevelMark";
+import { AtThePrinter, SendButton } from "../handover/AtThePrinter";
 import { RewriteForm } from "./RewriteForm";
 import { WhatStandsFor } from "./WhatStandsFor";
 
@@ -25,7 +26,7 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
         <p className="figure text-[12.5px] text-soft">
           {fileSize(file.bytes)} · {counted(report.layers.length, "layer")} · {counted(report.changes.length, "change")}
         </p>
-        <div className="mt-1.5 flex gap-4 text-[12.5px] font-semibold text-plum">
+        <div className="mt-1.5 flex items-center gap-4 text-[12.5px] font-semibold text-plum">
           <a href={api.keptUrl(job.id, file.id, "print.gcode")} download className="hover:underline">
             Save it
           </a>
@@ -39,6 +40,7 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
               Save the strand
             </a>
           )}
+          <SendButton job={job} which={{ kept: file.id }} />
           <button
             type="button"
             className="ml-auto hover:underline"
@@ -50,6 +52,7 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
           </button>
         </div>
       </div>
+      <AtThePrinter job={job} files={[{ name: view.sent_as }]} />
       {file.made && <MadeOf job={job} view={view} />}
       <section aria-label="What is to be said" className="pt-3">
         <h2 className="heading">
