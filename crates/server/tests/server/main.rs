@@ -8,6 +8,7 @@ mod hardened;
 mod laying;
 mod loading;
 mod nothing_lost;
+mod older;
 mod parts;
 mod planning;
 mod projects;
