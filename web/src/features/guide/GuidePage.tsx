@@ -32,7 +32,7 @@ export function GuidePage({ page }: { page: string | undefined }) {
       <div className="flex min-h-0 flex-1 max-md:flex-col">
         <nav
           aria-label="Guide"
-          className="w-72 shrink-0 overflow-y-auto border-r border-line py-6 max-md:max-h-40 max-md:w-full max-md:py-2"
+          className="w-72 shrink-0 overflow-y-auto border-r border-line py-6 max-md:max-h-32 max-md:w-full max-md:border-b max-md:border-r-0 max-md:py-2"
         >
           <ol>
             {pages.map((p, n) => (
