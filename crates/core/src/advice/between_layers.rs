@@ -23,7 +23,9 @@ pub(super) fn between_layers(job: &Job) -> Vec<BetweenLayers> {
     let (foot, printer) = (bounds.min[2], &job.printer);
     let heights = LayerHeights::new(bounds.size()[2], printer.first_layer_mm, printer.layer_mm);
     let mut found: Vec<Option<BetweenLayers>> = job.regions.iter().map(|_| None).collect();
-    for (index, model) in job.models.iter().enumerate() {
+    // Parts do not hang together: without colours a model has no borders.
+    let models = job.models.iter().enumerate();
+    for (index, model) in models.filter(|(_, m)| !m.labels.is_plain()) {
         let pieces = Pieces::of(&model.open, &model.labels);
         let look = Look {
             region_of: &|p| job.region_of_label(index, pieces.facet(p), pieces.label(p)),

@@ -223,7 +223,7 @@ impl<'a> NearCut<'a> {
         let accepts = |f: u32, q: [f64; 3]| !self.is_hidden(p, &homes, f, q);
         let found = open
             .tree()
-            .nearest_by(p, f64::INFINITY, |_| true, closest, accepts);
+            .nearest_by((p, f64::INFINITY), None, |_| true, closest, accepts);
         let Some(found) = found else {
             return Some((NO_FACET, f64::INFINITY, 0.0));
         };

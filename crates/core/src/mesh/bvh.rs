@@ -5,9 +5,11 @@
 //! 32 bits, rounded outward, so that all four are measured at once.
 
 use super::Mesh;
+use super::discs::Discs;
 use crate::geometry::{Bounds, closest_point, cross, dot, facet_normal, sub};
 use rayon::prelude::*;
 use std::cell::Cell;
+use std::sync::OnceLock;
 
 /// Three directions without a simple ratio, so that no ray runs along an edge of a machine-made part.
 pub(super) const RAYS: [[f64; 3]; 3] = [
@@ -52,7 +54,9 @@ pub struct FacetTree {
     /// Number of leaves, a power of four.
     pub(super) leaves: usize,
     /// Rounding of a point's coordinates to 32 bits, at most, in mm.
-    slack: f32,
+    pub(super) slack: f32,
+    /// See [`FacetTree::discs`].
+    pub(super) discs: OnceLock<Vec<Discs>>,
 }
 
 /// What [`FacetTree::nearest`] finds.
@@ -131,6 +135,7 @@ impl FacetTree {
             nodes,
             leaves,
             slack,
+            discs: OnceLock::new(),
         }
     }
 
@@ -139,15 +144,16 @@ impl FacetTree {
     /// Below a dent all facets that meet in its edge are equally near: [`comes_first`] says which of them it is.
     pub fn nearest(&self, p: [f64; 3], reach: f64) -> Option<Nearest> {
         let closest = |_: u32, corners: &[[f64; 3]; 3]| Some(closest_point(p, corners));
-        self.nearest_by(p, reach, |_| true, closest, |_, _| true)
+        self.nearest_by((p, reach), None, |_| true, closest, |_, _| true)
     }
 
     /// As [`FacetTree::nearest`], of the facets below the nodes that are let in; `closest` gives the point of a facet that is
     /// nearest to `p`, or none if the facet does not count, and `accepts` is asked about it only if nothing found before is nearer.
+    /// With discs the same is found: quicker where all surface is far.
     pub(crate) fn nearest_by(
         &self,
-        p: [f64; 3],
-        reach: f64,
+        (p, reach): ([f64; 3], f64),
+        discs: Option<&[Discs]>,
         let_in: impl Fn(usize) -> bool,
         closest: impl Fn(u32, &[[f64; 3]; 3]) -> Option<[f64; 3]>,
         accepts: impl Fn(u32, [f64; 3]) -> bool,
@@ -198,7 +204,17 @@ impl FacetTree {
                 }
                 continue;
             };
-            let near = self.distances2(boxes, p);
+            let mut near = self.distances2(boxes, p);
+            if let Some(discs) = discs {
+                let of_discs = self.distances2_of_discs(&discs[node], p);
+                for i in 0..4 {
+                    near[i] = if of_discs[i] > near[i] {
+                        of_discs[i]
+                    } else {
+                        near[i]
+                    };
+                }
+            }
             // Farthest first onto the stack, so that the nearest is looked into first.
             let mut turn = [0usize, 1, 2, 3];
             for (a, b) in [(0, 1), (2, 3), (0, 2), (1, 3), (1, 2)] {
@@ -440,7 +456,8 @@ struct Item {
 
 /// Place of a leaf's first facet: the facets are dealt out evenly over all leaves.
 fn start(leaf: usize, leaves: usize, count: usize) -> usize {
-    leaf * count / leaves
+    // Leaves are a power of two.
+    (leaf * count) >> leaves.trailing_zeros()
 }
 
 /// Orders the items of the leaves from `first`, `span` of them, so that every subtree holds one half of a cut across

@@ -2,6 +2,7 @@
 
 mod bvh;
 mod defects;
+mod discs;
 mod parts;
 mod shading;
 mod tags;

@@ -63,7 +63,7 @@ impl FacetTree {
         accepts: impl Fn(u32, [f64; 3]) -> bool,
     ) -> Option<Nearest> {
         let counts = |node: usize| tags.nodes[node] != NOT_COUNTED && let_in(node);
-        self.nearest_by(p, reach, counts, closest, accepts)
+        self.nearest_by((p, reach), Some(self.discs()), counts, closest, accepts)
     }
 
     /// Visits facets that count and are not wholly of one tag, whose leaf is nearer to one of some places than told for it (as a
@@ -77,6 +77,7 @@ impl FacetTree {
         mut look: impl FnMut(u32, &[[f64; 3]; 3], u32) -> bool,
     ) {
         let is_other = |of: u32| of != NOT_COUNTED && of != tag;
+        let discs = self.discs();
         let mut stack = vec![0usize];
         while let Some(node) = stack.pop() {
             if !is_other(tags.nodes[node]) || !let_in(node) {
@@ -92,9 +93,14 @@ impl FacetTree {
             };
             let mut is_near = [false; 4];
             for (p, reach2) in places {
-                let near = self.distances2(boxes, *p);
+                let of_boxes = self.distances2(boxes, *p);
+                if of_boxes.iter().all(|d| f64::from(*d) > *reach2) {
+                    continue;
+                }
+                let of_discs = self.distances2_of_discs(&discs[node], *p);
                 for child in 0..4 {
-                    is_near[child] |= f64::from(near[child]) <= *reach2;
+                    let near = of_boxes[child].max(of_discs[child]);
+                    is_near[child] |= f64::from(near) <= *reach2;
                 }
             }
             let children = (0..4).filter(|c| is_near[*c]);

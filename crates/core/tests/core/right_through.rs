@@ -339,14 +339,24 @@ pub(crate) fn assert_same_as_everywhere(
     assert_relative_eq!(sum(&through), sum(&deep), max_relative = 1e-4);
 }
 
-#[test]
-fn the_nearest_surface_deep_inside_is_found_by_squares_as_cell_by_cell() {
-    let mesh = subdivided_sphere(8.0, 4);
+#[rstest]
+#[case::coarse(4.0, 4, [0.0; 3])]
+// Corners are rounded the more the further out they lie.
+#[case::fine_and_far_out(2.0, 5, [230.0, -410.0, 0.0])]
+fn the_nearest_surface_deep_inside_is_found_by_squares_as_cell_by_cell(
+    #[case] radius: f64,
+    #[case] splits: u32,
+    #[case] shift: [f64; 3],
+) {
+    let mut mesh = subdivided_sphere(radius, splits);
     let octant = |f: &[u32; 3]| {
         let [x, y, z] = mesh.vertices[f[0] as usize];
         1 + u16::from(x > 0.3) + 2 * u16::from(y > -0.7) + 4 * u16::from(z > 1.1)
     };
     let labels = Labels::of(mesh.facets.iter().map(|f| Some(octant(f))).collect());
+    for v in &mut mesh.vertices {
+        *v = [0, 1, 2].map(|i| v[i] + shift[i]);
+    }
     assert_same_as_everywhere(&mesh, &labels, 0.8, 9);
 }
 

@@ -17,6 +17,17 @@ pub(super) struct Square {
     within_mm: f64,
     /// A facet or piece that is near, by its number in the search, and a point of it.
     near: Option<(u32, [f64; 3])>,
+    /// A facet or piece of one tag that kept the square it is a quarter of from being all of another.
+    rival: Option<Rival>,
+}
+
+/// A facet or piece of one tag that was near to a square of another.
+#[derive(Clone, Copy)]
+struct Rival {
+    /// Its number in the search.
+    found: u32,
+    tag: u32,
+    corners: [[f64; 3]; 3],
 }
 
 impl Square {
@@ -28,6 +39,7 @@ impl Square {
             size,
             within_mm: f64::INFINITY,
             near: None,
+            rival: None,
         }
     }
 }
@@ -65,6 +77,8 @@ struct Found {
     tag: u32,
     /// Whether it is nearer to all of the square than the surface of any other region.
     is_alone: bool,
+    /// Of what is nearer somewhere, one.
+    rival: Option<Rival>,
 }
 
 impl Look<'_> {
@@ -105,6 +119,7 @@ impl Look<'_> {
                 // A hair more than the way to its middle, for rounding.
                 within_mm: distance * (1.0 + 1e-6) + radius,
                 near: Some((found.found, found.point)),
+                rival: found.rival,
             });
         }
     }
@@ -133,12 +148,14 @@ impl<'a> Asked<'a> {
     fn found(&self, square: &Square) -> Option<Found> {
         let painted = self.look.painted;
         // What was near to the whole may do for the quarter: that is found out faster than what is nearest.
-        let guess = square
-            .near
-            .filter(|(f, q)| square.size > 1 && self.accepts(*f, *q));
-        let found = guess.map(|(found, point)| self.judged(found, point));
+        let guess = square.near.filter(|(f, q)| self.accepts(*f, *q));
+        let of_guess = guess.map_or(f64::INFINITY, |(_, q)| away2(self.p, q).sqrt());
+        let found = guess.filter(|_| square.size > 1);
+        let found = found.map(|(found, point)| self.judged(found, point, square.rival));
+        let rival = found.map_or(square.rival, |f| f.rival);
         found.filter(|f| f.is_alone).or_else(|| {
-            let near = (self.p, square.within_mm);
+            // A hair more, for rounding.
+            let near = (self.p, square.within_mm.min(of_guess * (1.0 + 1e-6)));
             let let_in = |node: usize| !painted.is_node_hidden(node, self.p, 0.0);
             let closest = |f: u32, c: &[[f64; 3]; 3]| self.closest(f, c);
             let accepts = |f: u32, q: [f64; 3]| self.accepts(f, q);
@@ -146,19 +163,22 @@ impl<'a> Asked<'a> {
             let nearest = painted
                 .search()
                 .nearest_tagged(tags, near, let_in, closest, accepts)?;
-            Some(self.judged(nearest.facet, nearest.point))
+            Some(self.judged(nearest.facet, nearest.point, rival))
         })
     }
 
-    fn judged(&self, found: u32, point: [f64; 3]) -> Found {
+    fn judged(&self, found: u32, point: [f64; 3], rival: Option<Rival>) -> Found {
         let painted = self.look.painted;
         let of_piece = painted.region_of_piece(found);
         let tag = tag(of_piece.unwrap_or_else(|| painted.of.region_at(found, point)));
+        let mut rival = rival.filter(|r| r.tag != tag);
+        let is_alone = self.radius == 0.0 || self.is_alone((found, point, tag), &mut rival);
         Found {
             found,
             point,
             tag,
-            is_alone: self.radius == 0.0 || self.is_alone(found, point, tag),
+            is_alone,
+            rival,
         }
     }
 
@@ -210,7 +230,11 @@ impl<'a> Asked<'a> {
     ///
     /// The squared distance from a facet less that from a point is concave, as the least of linear functions; so if at no corner of the
     /// square a facet is nearer than the point, it is so nowhere in the square.
-    fn is_alone(&self, nearest: u32, point: [f64; 3], tag: u32) -> bool {
+    fn is_alone(
+        &self,
+        (nearest, point, tag): (u32, [f64; 3], u32),
+        rival: &mut Option<Rival>,
+    ) -> bool {
         /// Facets of others that are looked at before the square is taken to be shared.
         const MOST: usize = 400;
         let (p, side) = (self.p, self.side);
@@ -229,7 +253,8 @@ impl<'a> Asked<'a> {
         let on_face = (is_all_there.then(|| corners.map(|(p, _)| p)))
             .and_then(|square| OnFace::of(square, &of_nearest));
         let (mut is_alone, mut seen) = (true, 0);
-        let look = |found: u32, at: &[[f64; 3]; 3], of: u32| {
+        let known = rival.take();
+        let mut look = |found: u32, at: &[[f64; 3]; 3], of: u32| {
             seen += 1;
             let is_beside = |at: &[[f64; 3]; 3]| on_face.as_ref().is_some_and(|f| f.misses(at));
             let is_near = match of {
@@ -241,8 +266,19 @@ impl<'a> Asked<'a> {
                 }
             };
             is_alone &= seen < MOST && (!is_near || self.is_behind(found, at, tag, &winner));
+            if !is_alone && is_near && of != MIXED {
+                *rival = Some(Rival {
+                    found,
+                    tag: of,
+                    corners: *at,
+                });
+            }
             is_alone
         };
+        // Most often what was in the way of the whole is in the way of the quarter: that is found out without a search.
+        if known.is_some_and(|r| !look(r.found, &r.corners, r.tag)) {
+            return false;
+        }
         let let_in = |node: usize| !painted.is_node_hidden(node, p, self.radius);
         let tags = &self.look.piece.tags;
         painted
