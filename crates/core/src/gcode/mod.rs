@@ -6,6 +6,7 @@ mod reader;
 mod rewrite;
 mod scan;
 mod sliced;
+mod standing;
 mod summary;
 mod words;
 mod written;
@@ -15,6 +16,7 @@ pub use rewrite::{
     Difference, Rewritten, StrandLength, Wanted, difference_text, joined, rest_of, rewritten,
 };
 pub use sliced::{Sliced, sliced};
+pub use standing::Standing;
 pub use summary::{Summary, SummaryChange, SummaryLayer, SummaryPause, SummaryTool, summary};
 pub use words::{Dialect, plain, words};
-pub use written::{Allowed, MELTS_C, Standing, check_written};
+pub use written::{Allowed, MELTS_C, check_written};

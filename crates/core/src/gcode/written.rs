@@ -1,84 +1,16 @@
 //! Looks over a file as it is written, not the plan of it: heights, bed, heat, and whether the nozzle would meet what stands.
 
 use super::reader::{Line, Reader, Told, check_is_text};
+use super::standing::Standing;
 use crate::Problem;
 use crate::machine::Printer;
 use rustc_hash::FxHashMap;
 
-/// Side of a cell of the height map, mm: less than half of what beads are apart.
-const CELL_MM: f64 = 0.15;
-
-/// Cells on a side of a tile.
-const TILE: i32 = 64;
-
-/// How far below what stands a nozzle may be without touching it, mm: what rounding can do.
+/// How far a move may end off the bed, mm: what rounding can do.
 const HAIR_MM: f64 = 0.01;
 
 /// A nozzle this cold melts nothing, °C (common practice, no source).
 pub const MELTS_C: f64 = 150.0;
-
-/// What has been laid so far, as heights over the bed.
-#[derive(Default)]
-pub struct Standing {
-    tiles: FxHashMap<[i32; 2], Vec<f32>>,
-}
-
-impl Standing {
-    fn cell(p: [f64; 2]) -> ([i32; 2], usize) {
-        let c = p.map(|v| (v / CELL_MM).floor() as i32);
-        let inner = c.map(|v| v.rem_euclid(TILE));
-        (
-            c.map(|v| v.div_euclid(TILE)),
-            (inner[1] * TILE + inner[0]) as usize,
-        )
-    }
-
-    fn height(&self, p: [f64; 2]) -> f64 {
-        let (tile, cell) = Standing::cell(p);
-        self.tiles.get(&tile).map_or(0.0, |t| f64::from(t[cell]))
-    }
-
-    /// Something is laid at a height.
-    pub(crate) fn lay(&mut self, from: [f64; 2], to: [f64; 2], z: f64) {
-        self.lay_sloped(from, to, [z, z]);
-    }
-
-    fn lay_sloped(&mut self, from: [f64; 2], to: [f64; 2], z: [f64; 2]) {
-        for (p, z) in along(from, to, z) {
-            self.raise(p, z);
-        }
-    }
-
-    /// The first place on a way at a height that something stands higher, with how high.
-    pub(crate) fn meets(&self, from: [f64; 2], to: [f64; 2], z: f64) -> Option<([f64; 2], f64)> {
-        self.meets_sloped(from, to, [z, z])
-    }
-
-    fn meets_sloped(&self, from: [f64; 2], to: [f64; 2], z: [f64; 2]) -> Option<([f64; 2], f64)> {
-        along(from, to, z)
-            .map(|(p, z)| (p, z, self.height(p)))
-            .find(|(_, z, high)| *high > z + HAIR_MM)
-            .map(|(p, _, high)| (p, high))
-    }
-
-    fn raise(&mut self, p: [f64; 2], z: f64) {
-        let (tile, cell) = Standing::cell(p);
-        let tile = self.tiles.entry(tile);
-        let tile = tile.or_insert_with(|| vec![0.0; (TILE * TILE) as usize]);
-        tile[cell] = tile[cell].max(z as f32);
-    }
-}
-
-/// Places on a way with their heights, nearer to one another than cells.
-fn along(from: [f64; 2], to: [f64; 2], z: [f64; 2]) -> impl Iterator<Item = ([f64; 2], f64)> {
-    let length = (to[0] - from[0]).hypot(to[1] - from[1]);
-    let steps = (length / (0.7 * CELL_MM)).ceil().max(1.0) as usize;
-    (0..=steps).map(move |step| {
-        let t = step as f64 / steps as f64;
-        let p = [0, 1].map(|i| from[i] + t * (to[i] - from[i]));
-        (p, z[0] + t * (z[1] - z[0]))
-    })
-}
 
 /// What a printer and its filaments allow.
 pub struct Allowed<'a> {
@@ -101,11 +33,11 @@ pub fn check_written(
     standing: &mut Standing,
 ) -> Result<(), Problem> {
     check_is_text(text)?;
-    let bed = allowed.printer.bed_mm;
+    let (bed, head) = (allowed.printer.bed_mm, allowed.printer.head());
     // Whether it is known where the nozzle is: axis by axis after looking for zero, altogether after the first move.
     let (mut homed, mut has_moved) = ([false; 3], false);
     // A pass knows its height from the one before.
-    let mut found = [false, false, !standing.tiles.is_empty()];
+    let mut found = [false, false, standing.highest_mm() > 0.0];
     let has_tools = !allowed.printer.profile().rinses;
     // On one nozzle all tools share its heat.
     let heater = |tool: u32| if has_tools { tool } else { 0 };
@@ -169,6 +101,19 @@ pub fn check_written(
                             "Print it in one file, or let colours change layer by layer.",
                         );
                     }
+                    if let Some(met) = standing.meets_head([x0, y0], [x1, y1], z, &head) {
+                        return refuse(
+                            format!(
+                                "At {:.1} mm {} would meet what stands {:.1} mm high at {:.0}, {:.0}",
+                                z[0].min(z[1]),
+                                met.what,
+                                met.high_mm,
+                                met.at[0],
+                                met.at[1]
+                            ),
+                            "Print it in one file, keep what stands further apart, or correct the size of the head (Load).",
+                        );
+                    }
                     if lays {
                         standing.lay_sloped([x0, y0], [x1, y1], z);
                     }
@@ -190,7 +135,7 @@ pub fn check_written(
             }
             Told::Home(which) => {
                 for (axis, _) in which.iter().enumerate().filter(|(_, is)| **is) {
-                    if axis == 2 && standing.tiles.values().flatten().any(|z| *z > 0.0) {
+                    if axis == 2 && standing.highest_mm() > 0.0 {
                         return refuse(
                             "The printer would look for its height where the print stands".into(),
                             "Take G28 Z out of your passage.",

@@ -61,6 +61,10 @@ pub(super) fn manifest(
         "swap_s": printer.swap_s,
         "hand_s": printer.swap_s,
         "start_s": printer.start_s,
+        "head": [
+            [printer.duct_radius_mm, printer.duct_above_mm],
+            [printer.head_radius_mm, printer.head_above_mm],
+        ],
         "retract_mm_s": printer.printing.retract_mm_s,
     });
     if asked.plan.swaps.iter().any(|s| s.split.bin_mm3 > 0.0) {

@@ -20,7 +20,7 @@ pub use kind::{HandSwap, MachineKind};
 pub use material::{MATERIALS, Material, bed_c, bonds};
 pub use passages::{PASSAGE_VALUES, Passages, filled};
 pub use print_settings::{PrintSetting, PrintSettingKind, print_settings, with_habit};
-pub use printer::Printer;
+pub use printer::{HeadPart, Printer};
 pub use printing::{Printing, ReadySet, Seam, SkinFill, SparseFill};
 pub use profile::{Abilities, KindChoice, Mixes, Profile};
 pub use rack_files::{rack_from_csv, rack_from_json, rack_to_csv, rack_to_json};

@@ -67,6 +67,16 @@ pub struct Printer {
     pub reload_s: f64,
     /// How fast the nozzle heats and cools, °C a second.
     pub heat_c_s: f64,
+    /// How far around the nozzle what hangs just above it reaches, such as a duct, mm, and how high above the nozzle's tip it hangs, mm.
+    pub duct_radius_mm: f64,
+    /// See `duct_radius_mm`.
+    pub duct_above_mm: f64,
+    /// The same of the head.
+    pub head_radius_mm: f64,
+    /// See `duct_radius_mm`.
+    pub head_above_mm: f64,
+    /// How high above the nozzle's tip the rails are that the head runs on, mm: nothing may stand higher anywhere.
+    pub rails_above_mm: f64,
     /// Levelling, heating up and priming before a print starts, s.
     pub start_s: f64,
     /// What it really takes to print, as a share of what speeds and volumes come to: above 1 for most printers, which slow
@@ -120,6 +130,11 @@ impl Default for Printer {
             holds: 0,
             reload_s: 120.0,
             heat_c_s: 2.0,
+            duct_radius_mm: 10.0,
+            duct_above_mm: 2.0,
+            head_radius_mm: 35.0,
+            head_above_mm: 8.0,
+            rails_above_mm: 40.0,
             start_s: 150.0,
             time_factor: 1.0,
             materials: Vec::new(),
@@ -129,7 +144,38 @@ impl Default for Printer {
     }
 }
 
+/// Something that hangs over the bed beside the nozzle and goes where it goes.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct HeadPart {
+    /// What it is, as the maker reads it.
+    pub what: &'static str,
+    /// How far it reaches around the nozzle, mm; infinite for all of the bed.
+    pub radius_mm: f64,
+    /// How high it hangs above the nozzle's tip, mm.
+    pub above_mm: f64,
+}
+
 impl Printer {
+    /// What hangs over the bed beside the nozzle, the lowest first in most printers.
+    pub fn head(&self) -> [HeadPart; 3] {
+        let part = |what, radius_mm, above_mm| HeadPart {
+            what,
+            radius_mm,
+            above_mm,
+        };
+        [
+            part("the duct", self.duct_radius_mm, self.duct_above_mm),
+            part("the head", self.head_radius_mm, self.head_above_mm),
+            part("a rail", f64::INFINITY, self.rails_above_mm),
+        ]
+    }
+
+    /// How high the lowest of that hangs above the nozzle's tip, mm.
+    pub fn clear_mm(&self) -> f64 {
+        let parts = self.head().into_iter().map(|p| p.above_mm);
+        parts.fold(f64::INFINITY, f64::min)
+    }
+
     /// What a swap purges at least, mm³. Half the melt zone unless told: the old filament leaves the nozzle's bore before the new
     /// one has pushed through (common practice, no source).
     pub fn least_flush(&self) -> f64 {

@@ -38,7 +38,7 @@ const fn setting(
 }
 
 /// All numbers of a printer.
-pub const SETTINGS: [Setting; 31] = [
+pub const SETTINGS: [Setting; 36] = [
     setting(
         "slots",
         "number of slots",
@@ -186,6 +186,41 @@ pub const SETTINGS: [Setting; 31] = [
         "°C/s",
         [0.05, 100.0],
         |p| p.heat_c_s,
+    ),
+    setting(
+        "duct_radius_mm",
+        "reach of the duct around the nozzle",
+        "mm",
+        [0.0, 500.0],
+        |p| p.duct_radius_mm,
+    ),
+    setting(
+        "duct_above_mm",
+        "height of the duct above the nozzle's tip",
+        "mm",
+        [0.1, 500.0],
+        |p| p.duct_above_mm,
+    ),
+    setting(
+        "head_radius_mm",
+        "reach of the head around the nozzle",
+        "mm",
+        [0.0, 1000.0],
+        |p| p.head_radius_mm,
+    ),
+    setting(
+        "head_above_mm",
+        "height of the head above the nozzle's tip",
+        "mm",
+        [0.1, 1000.0],
+        |p| p.head_above_mm,
+    ),
+    setting(
+        "rails_above_mm",
+        "height of the rails above the nozzle's tip",
+        "mm",
+        [0.1, 5000.0],
+        |p| p.rails_above_mm,
     ),
     setting("start_s", "time before a start", "s", [0.0, 7200.0], |p| {
         p.start_s

@@ -3,7 +3,8 @@
 use super::print::Print;
 use crate::order::{CostTable, OrderError, Turn, least_cost_order};
 
-/// How far a pass may begin below the top of what stands already, mm (common practice, no source).
+/// How far a pass may begin below the top of what stands already, mm, as far as the head allows: beside the nozzle itself there is
+/// little room (common practice, no source).
 const PASS_STEP_MM: f64 = 1.0;
 
 /// The order of passes, one for each slot, with the least cost.
@@ -22,11 +23,12 @@ pub(super) fn passes(print: &Print<'_>, table: &CostTable) -> Result<Vec<u8>, (u
         }
     }
     spans.sort_by_key(|s| s.0);
+    let step_mm = PASS_STEP_MM.min(print.task.printer.clear_mm());
     let mut before = Vec::new();
     for a in &spans {
         for b in spans.iter().filter(|b| b.0 != a.0) {
             // The nozzle would have to go down beside what stands.
-            let blocks = |a: &(u8, f64, f64), b: &(u8, f64, f64)| a.2 - b.1 > PASS_STEP_MM;
+            let blocks = |a: &(u8, f64, f64), b: &(u8, f64, f64)| a.2 - b.1 > step_mm;
             if blocks(a, b) && blocks(b, a) {
                 return Err((a.0, b.0));
             }

@@ -17,6 +17,7 @@ mod every_edit;
 mod exports;
 mod flatworks;
 mod formats;
+mod heads;
 mod histories;
 mod intake;
 mod interlocking;

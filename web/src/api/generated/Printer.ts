@@ -120,6 +120,26 @@ reload_s: number,
  */
 heat_c_s: number, 
 /**
+ * How far around the nozzle what hangs just above it reaches, such as a duct, mm, and how high above the nozzle's tip it hangs, mm.
+ */
+duct_radius_mm: number, 
+/**
+ * See `duct_radius_mm`.
+ */
+duct_above_mm: number, 
+/**
+ * The same of the head.
+ */
+head_radius_mm: number, 
+/**
+ * See `duct_radius_mm`.
+ */
+head_above_mm: number, 
+/**
+ * How high above the nozzle's tip the rails are that the head runs on, mm: nothing may stand higher anywhere.
+ */
+rails_above_mm: number, 
+/**
  * Levelling, heating up and priming before a print starts, s.
  */
 start_s: number, 

@@ -84,6 +84,11 @@ const machine: Setting[] = [
     write: (p, v) => ({ ...p, least_flush_mm3: v }),
   },
   { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
+  { name: "Duct reaches out", unit: "mm", digits: 0, read: (p) => p.duct_radius_mm, write: (p, v) => ({ ...p, duct_radius_mm: v }) },
+  { name: "Duct above the tip", unit: "mm", digits: 1, read: (p) => p.duct_above_mm, write: (p, v) => ({ ...p, duct_above_mm: v }) },
+  { name: "Head reaches out", unit: "mm", digits: 0, read: (p) => p.head_radius_mm, write: (p, v) => ({ ...p, head_radius_mm: v }) },
+  { name: "Head above the tip", unit: "mm", digits: 1, read: (p) => p.head_above_mm, write: (p, v) => ({ ...p, head_above_mm: v }) },
+  { name: "Rails above the tip", unit: "mm", digits: 0, read: (p) => p.rails_above_mm, write: (p, v) => ({ ...p, rails_above_mm: v }) },
   {
     name: "Pace: takes longer by",
     word: "pace",

@@ -6,7 +6,8 @@ use super::halts::{Halt, Way};
 use super::{Rewritten, Seen, Wanted, check_same_beads};
 use crate::Problem;
 use crate::gcode::reader::{Line, Reader, Told};
-use crate::gcode::written::{Allowed, Standing, check_written};
+use crate::gcode::standing::Standing;
+use crate::gcode::written::{Allowed, check_written};
 
 /// Words that end a print: motors off, end of the program.
 const ENDS: [&str; 4] = ["M84", "M18", "M2", "M30"];

@@ -150,14 +150,22 @@ impl Rehearsal {
     pub(super) fn meets(&mut self, to: [f64; 2]) {
         let [x, y, z] = self.at;
         let really = |p: [f64; 2]| [p[0] + self.aside[0], p[1] + self.aside[1]];
-        if self.standing.meets(really([x, y]), really(to), z).is_none() {
-            return;
-        }
+        let (from, to) = (really([x, y]), really(to));
+        let what = match self.standing.meets(from, to, z) {
+            Some(_) => "The nozzle",
+            None => {
+                let head = self.setup.printer.head();
+                match self.standing.meets_head(from, to, [z, z], &head) {
+                    Some(_) => "The head",
+                    None => return,
+                }
+            }
+        };
         self.touched += 1;
         if self.touched_lines.len() < 5 {
             let line = self.line();
             self.touched_lines.push(line);
-            self.say(HowItWent::Wrong, "The nozzle touched what stands".into());
+            self.say(HowItWent::Wrong, format!("{what} touched what stands"));
         }
     }
 }
