@@ -157,6 +157,7 @@ pub fn printer_report() -> PrinterReport {
         kind: "feeder".into(),
         nozzle_mm: printer.nozzle_mm,
         bed_mm: printer.bed_mm,
+        sheet: Some("smooth".into()),
         places: places.collect(),
     }
 }

@@ -35,7 +35,8 @@ export function useRehearsing(id: number) {
     }
   };
   return {
-    begin: (speed: number | null) => done(api.beginRehearsal(id, { speed, troubles: [] })),
+    /** `file`: a print file from elsewhere instead of the job's own. */
+    begin: (speed: number | null, file?: number) => done(api.beginRehearsal(id, { speed, troubles: [], file: file ?? null })),
     answer: (answer: Answer) => done(api.answerRehearsal(id, answer)),
     pace: (speed: number | null) => done(api.paceRehearsal(id, speed)),
     trouble: (kind: TroubleKind) => done(api.troubleRehearsal(id, kind)),

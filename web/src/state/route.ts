@@ -36,11 +36,13 @@ function parse(path: string): Route {
   if (path === "/status") return { page: "status" };
   if (path === "/words") return { page: "words" };
   if (path === "/guide" || path.startsWith("/guide/")) return { page: "guide", at: path.split("/")[2] };
-  const [, jobs, id, rest, file] = path.split("/");
+  const [, jobs, id, rest, file, then] = path.split("/");
   if (jobs === "jobs" && id && /^\d+$/.test(id)) {
     if (rest === "run-sheet") return { page: "run-sheet", id: Number(id) };
     if (rest === "rehearsal") return { page: "job", id: Number(id), stage: "handover", isRehearsal: true };
-    if (rest === "sliced" && file && /^\d+$/.test(file)) return { page: "job", id: Number(id), stage: "handover", file: Number(file) };
+    if (rest === "sliced" && file && /^\d+$/.test(file)) {
+      return { page: "job", id: Number(id), stage: "handover", file: Number(file), isRehearsal: then === "rehearsal" };
+    }
     const stage = stages.find((s) => s === rest) ?? "colour";
     return { page: "job", id: Number(id), stage };
   }

@@ -17,6 +17,8 @@ pub use rewrite::{
 };
 pub use sliced::{Sliced, sliced};
 pub use standing::Standing;
-pub use summary::{Summary, SummaryChange, SummaryLayer, SummaryPause, SummaryTool, summary};
+pub use summary::{
+    Summary, SummaryChange, SummaryLayer, SummaryPause, SummaryTool, purge_place, summary,
+};
 pub use words::{Dialect, plain, words};
 pub use written::{Allowed, MELTS_C, check_written};

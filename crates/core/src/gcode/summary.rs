@@ -170,7 +170,7 @@ fn wait_s(step: &Step) -> f64 {
 /// What each change purges: all that is pressed out, and all that is laid within the box in which every change begins to lay, until
 /// something is laid outside of it.
 fn purges(steps: &[Step], section_mm2: f64, changes: &mut [SummaryChange]) {
-    let purge_box = PurgeBox::of(steps);
+    let purge_box = PurgeBox::after(steps, is_call);
     let (mut number, mut is_purging, mut pressed) = (0, false, 0.0);
     let mut at = [0.0; 2];
     for step in after_first_tool(steps) {
@@ -197,10 +197,39 @@ fn purges(steps: &[Step], section_mm2: f64, changes: &mut [SummaryChange]) {
     }
 }
 
+/// Low and high corner of the place in which every change of slots begins to lay, mm, if it stands alone; none where that is the print
+/// itself. `steps`: with the slot that each stretch comes from.
+pub fn purge_place(steps: &[Step]) -> Option<[[f64; 2]; 2]> {
+    let is_change = |s: &Step| matches!(s, Step::Slot { .. });
+    let found = PurgeBox::after(steps, is_change);
+    let mut at = [0.0; 2];
+    let crosses = |step: &Step| match step {
+        Step::Travel { to, .. } => {
+            at = *to;
+            false
+        }
+        Step::Lay { to, .. } => {
+            let from = std::mem::replace(&mut at, *to);
+            found.holds(from) != found.holds(*to)
+        }
+        _ => false,
+    };
+    let is_alone = !steps.iter().any(crosses);
+    let PurgeBox { low, high } = found;
+    (is_alone && low[0] <= high[0]).then_some([low, high])
+}
+
 /// What comes after the first tool is there: from then on every call of one is a change.
 fn after_first_tool(steps: &[Step]) -> &[Step] {
-    let is_call = |s: &Step| matches!(s, Step::Select { .. });
-    let first = steps.iter().position(is_call);
+    after_first(steps, is_call)
+}
+
+fn is_call(step: &Step) -> bool {
+    matches!(step, Step::Select { .. })
+}
+
+fn after_first(steps: &[Step], is_change: fn(&Step) -> bool) -> &[Step] {
+    let first = steps.iter().position(is_change);
     &steps[first.map_or(steps.len(), |at| at + 1)..]
 }
 
@@ -211,16 +240,16 @@ struct PurgeBox {
 }
 
 impl PurgeBox {
-    fn of(steps: &[Step]) -> PurgeBox {
+    fn after(steps: &[Step], is_change: fn(&Step) -> bool) -> PurgeBox {
         let mut found = PurgeBox {
             low: [f64::INFINITY; 2],
             high: [f64::NEG_INFINITY; 2],
         };
         let (mut is_first, mut has_laid) = (false, false);
         let mut at = [0.0; 2];
-        for step in after_first_tool(steps) {
+        for step in after_first(steps, is_change) {
             match step {
-                Step::Select { .. } => (is_first, has_laid) = (true, false),
+                _ if is_change(step) => (is_first, has_laid) = (true, false),
                 Step::Travel { to, .. } => {
                     if has_laid {
                         is_first = false;

@@ -135,9 +135,10 @@ pub fn release_checks(known: &Known<'_>) -> Vec<ReleaseCheck> {
                 &problem.mend,
                 ReleaseStage::Plan,
             )),
-            Some(Ok(print)) => print_checks(print, plan, &mut found),
+            Some(Ok(print)) => print_checks(print, &mut found),
             None => {}
         }
+        found.extend(bin_check(known.job.printer.bin_cm3, plan));
         rehearsal_check(known.rehearsed, &mut found);
     }
     found.sort_by_key(|c| c.level);
@@ -163,17 +164,26 @@ fn check(
 
 fn printer_check(known: &Known<'_>, found: &mut Vec<ReleaseCheck>) {
     let printer = &known.job.printer;
+    let size = |nozzle_mm: f64, bed_mm: [f64; 3]| {
+        format!(
+            "nozzle {} mm, bed {:.0} × {:.0} mm",
+            figure(nozzle_mm),
+            bed_mm[0],
+            bed_mm[1]
+        )
+    };
+    let is = size(printer.nozzle_mm, printer.bed_mm);
+    let sheet = printer.sheet.trim();
     let Some(report) = known.report else {
+        let lies = match sheet.is_empty() {
+            true => String::new(),
+            false => format!(", sheet: {sheet}"),
+        };
         found.push(check(
             "printer-unasked",
             Level::Look,
             "The printer was not asked what it is",
-            &format!(
-                "Look yourself: nozzle {} mm, bed {:.0} × {:.0} mm",
-                figure(printer.nozzle_mm),
-                printer.bed_mm[0],
-                printer.bed_mm[1]
-            ),
+            &format!("Look yourself: {is}{lies}"),
             ReleaseStage::Load,
         ));
         return;
@@ -181,37 +191,92 @@ fn printer_check(known: &Known<'_>, found: &mut Vec<ReleaseCheck>) {
     let nozzle_differs = (report.nozzle_mm - printer.nozzle_mm).abs() > 0.01;
     let bed_differs = (0..2).any(|i| report.bed_mm[i] + 0.5 < printer.bed_mm[i]);
     if nozzle_differs || bed_differs {
+        let says = size(report.nozzle_mm, report.bed_mm);
         found.push(check(
             "printer-differs",
             Level::Wrong,
             "The printer is another one than the job is for",
-            &format!(
-                "it says nozzle {} mm, bed {:.0} × {:.0} mm; the job is for {} mm, {:.0} × {:.0} mm",
-                figure(report.nozzle_mm),
-                report.bed_mm[0],
-                report.bed_mm[1],
-                figure(printer.nozzle_mm),
-                printer.bed_mm[0],
-                printer.bed_mm[1]
-            ),
+            &format!("it says {says}; the job is for {is}"),
             ReleaseStage::Load,
         ));
     } else {
-        let is = format!(
-            "nozzle {} mm and bed are the printer's",
-            figure(printer.nozzle_mm)
-        );
+        let nozzle = figure(printer.nozzle_mm);
         found.push(check(
             "printer-right",
             Level::Fine,
-            &format!("It is the right printer: {is}"),
+            &format!("It is the right printer: nozzle {nozzle} mm and bed are the printer's"),
             &report.name,
             ReleaseStage::Load,
         ));
     }
+    let lies = report.sheet.as_deref().map(str::trim);
+    match lies.filter(|s| !s.is_empty()) {
+        _ if sheet.is_empty() => {}
+        None => found.push(check(
+            "sheet-unknown",
+            Level::Look,
+            "The printer does not say which sheet lies on its bed",
+            &format!("Look yourself: {sheet}"),
+            ReleaseStage::Load,
+        )),
+        Some(lies) if lies.to_lowercase() == sheet.to_lowercase() => found.push(check(
+            "sheet-right",
+            Level::Fine,
+            &format!("The right sheet lies on the bed: {sheet}"),
+            "",
+            ReleaseStage::Load,
+        )),
+        Some(lies) => found.push(check(
+            "sheet-differs",
+            Level::Wrong,
+            &format!("Another sheet lies on the bed: {lies}"),
+            &format!("the job is for {sheet}; change it, or say so in Load"),
+            ReleaseStage::Load,
+        )),
+    }
 }
 
-fn print_checks(print: &PrintFiles, plan: &CheckedPlan, found: &mut Vec<ReleaseCheck>) {
+/// What goes into the bin, and where it is full.
+fn bin_check(bin_cm3: f64, plan: &CheckedPlan) -> Option<ReleaseCheck> {
+    /// Room that loose strands take, over their volume (common practice, no source).
+    const LOOSE: f64 = 10.0;
+    let pressed = |s: &crate::plan::Swap| 1e-3 * s.split.bin_mm3;
+    let all_cm3: f64 = plan.swaps.iter().map(pressed).sum();
+    if all_cm3 <= 0.0 {
+        return None;
+    }
+    let said = format!("{all_cm3:.1} cm³ of purge go into the bin");
+    let room_cm3 = LOOSE * all_cm3;
+    let looked = |level, message: &str, detail: &str| {
+        check("bin", level, message, detail, ReleaseStage::Handover)
+    };
+    if bin_cm3 <= 0.0 {
+        let detail = "empty it before; loose strands take about ten times the room";
+        return Some(looked(Level::Look, &said, detail));
+    }
+    let holds = format!(
+        "loose strands take about {room_cm3:.0} cm³, it holds {}",
+        figure(bin_cm3)
+    );
+    let mut so_far = 0.0;
+    let full = plan.swaps.iter().find(|s| {
+        so_far += pressed(s);
+        LOOSE * so_far > bin_cm3
+    });
+    Some(match full {
+        None => looked(Level::Fine, &said, &format!("{holds}; empty it before")),
+        Some(swap) => ReleaseCheck {
+            layer: Some(swap.layer),
+            ..looked(
+                Level::Look,
+                &format!("{said}: it is full at layer {}", swap.layer + 1),
+                &format!("{holds}; empty it on the way, or send purge into the tower"),
+            )
+        },
+    })
+}
+
+fn print_checks(print: &PrintFiles, found: &mut Vec<ReleaseCheck>) {
     found.push(check(
         "files-sound",
         Level::Fine,
@@ -251,16 +316,6 @@ fn print_checks(print: &PrintFiles, plan: &CheckedPlan, found: &mut Vec<ReleaseC
         );
         islands.layer = Some(0);
         found.push(islands);
-    }
-    let bin_mm3: f64 = plan.swaps.iter().map(|s| s.split.bin_mm3).sum();
-    if bin_mm3 > 0.0 {
-        found.push(check(
-            "bin",
-            Level::Look,
-            &format!("{:.1} cm³ of purge go into the bin", bin_mm3 / 1000.0),
-            "empty it before; loose strands take about ten times the room",
-            ReleaseStage::Handover,
-        ));
     }
 }
 
@@ -328,7 +383,13 @@ pub fn care(job: &Job, plan: Option<&CheckedPlan>) -> Vec<(&'static str, String)
     let profile = job.printer.profile();
     let mut list = vec![
         ("bed-clean", "Bed clean and dry".to_string()),
-        ("bed-level", "Bed level, sheet sits flat".into()),
+        (
+            "bed-level",
+            match job.printer.sheet.trim() {
+                "" => "Bed level, sheet sits flat".into(),
+                sheet => format!("Bed level, its sheet ({sheet}) sits flat"),
+            },
+        ),
     ];
     if profile.jets {
         return vec![

@@ -32,7 +32,7 @@ pub use parts_zip::parts_zip;
 pub use print::{
     Compared, PrintFile, PrintFiles, job_beads, job_layer_beads, job_scripts, print_files,
 };
-pub use rehearsing::{rehearsal_setup, text_to_rehearse};
+pub use rehearsing::{rehearsal_setup, rehearsal_setup_of_file, text_to_rehearse};
 pub use sliced::{RewriteAsked, rewritten_for};
 pub use slot_words::slot_names;
 pub use tables::{plan_csv, plan_json};

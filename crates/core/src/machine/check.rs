@@ -59,6 +59,14 @@ impl Printer {
             )?;
         }
         BaseMaterial::check(&self.materials)?;
+        if self.sheet.chars().count() > 60 || self.sheet.contains(char::is_control) {
+            return Err(Problem::new(
+                "text-unusable",
+                "The sheet on the bed cannot be called this",
+                "sheet",
+                "Use up to 60 letters and digits.",
+            ));
+        }
         super::print_settings::check(self)?;
         self.printing.check()?;
         let is_address = self.address.is_empty()

@@ -77,6 +77,12 @@ pub struct Printer {
     pub head_above_mm: f64,
     /// How high above the nozzle's tip the rails are that the head runs on, mm: nothing may stand higher anywhere.
     pub rails_above_mm: f64,
+    /// Which sheet has to lie on its bed, such as `textured`; empty where any does.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    #[cfg_attr(feature = "wire", ts(optional, as = "Option<String>"))]
+    pub sheet: String,
+    /// How much the bin holds into which purge is pressed, cm³; 0 if nobody knows.
+    pub bin_cm3: f64,
     /// Levelling, heating up and priming before a print starts, s.
     pub start_s: f64,
     /// What it really takes to print, as a share of what speeds and volumes come to: above 1 for most printers, which slow
@@ -135,6 +141,8 @@ impl Default for Printer {
             head_radius_mm: 35.0,
             head_above_mm: 8.0,
             rails_above_mm: 40.0,
+            sheet: String::new(),
+            bin_cm3: 0.0,
             start_s: 150.0,
             time_factor: 1.0,
             materials: Vec::new(),

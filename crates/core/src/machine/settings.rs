@@ -38,7 +38,7 @@ const fn setting(
 }
 
 /// All numbers of a printer.
-pub const SETTINGS: [Setting; 36] = [
+pub const SETTINGS: [Setting; 37] = [
     setting(
         "slots",
         "number of slots",
@@ -221,6 +221,13 @@ pub const SETTINGS: [Setting; 36] = [
         "mm",
         [0.1, 5000.0],
         |p| p.rails_above_mm,
+    ),
+    setting(
+        "bin_cm3",
+        "volume of the bin that takes purge; 0 if nobody knows",
+        "cm³",
+        [0.0, 100_000.0],
+        |p| p.bin_cm3,
     ),
     setting("start_s", "time before a start", "s", [0.0, 7200.0], |p| {
         p.start_s

@@ -7,7 +7,10 @@ use proptest::prelude::*;
 use rstest::rstest;
 use std::sync::Arc;
 use varichrom_core::colour::{Pigment, difference, mix};
-use varichrom_core::handover::{PrintFiles, rehearsal_setup, slot_names, text_to_rehearse};
+use varichrom_core::handover::{
+    PrintFiles, RewriteAsked, opened_file, rehearsal_setup, rehearsal_setup_of_file, slot_names,
+    text_to_rehearse,
+};
 use varichrom_core::machine::{HandSwap, MachineKind, Printer};
 use varichrom_core::rehearsal::{
     Answer, Held, Melt, Rehearsal, Setup, Status, Trouble, TroubleKind, Verdict,
@@ -116,6 +119,72 @@ fn our_own_files_run_as_planned_without_a_stain(#[case] name: &str, #[case] kind
         bill.model_g + bill.purge_g + bill.tower_g - by_hand,
         max_relative = 0.05
     );
+}
+
+/// Of our own files nothing is believed but moves and words: rehearsed as anybody's, they come to the same.
+#[rstest]
+#[case(MachineKind::Feeder)]
+#[case(MachineKind::Tools)]
+#[case(MachineKind::Splicer)]
+#[case(BY_HAND)]
+fn a_file_from_elsewhere_is_rehearsed_by_its_moves_alone(#[case] kind: MachineKind) {
+    let stage = Stage::of("Tide plaque", kind);
+    let own = stage.verdict(Vec::new());
+    let (job, rack) = (&stage.made.job, rack());
+    let is_by_hand = job.printer.profile().is_by_hand;
+    let swaps = &stage.made.plan.swaps;
+    let asked = RewriteAsked {
+        tools: swaps
+            .first()
+            .map(|s| (0, s.from))
+            .filter(|_| is_by_hand)
+            .into_iter()
+            .collect(),
+        turns: match is_by_hand {
+            true => swaps.iter().map(|s| s.to).collect(),
+            false => Vec::new(),
+        },
+        ..RewriteAsked::default()
+    };
+    let verdict = |text: &str| {
+        let told = (&asked, &stage.files.strand[..]);
+        let opened = opened_file((job, &rack), None, text, told).expect("our own");
+        let setup = rehearsal_setup_of_file((job, &rack), &opened, told, Vec::new());
+        let mut rehearsal = Rehearsal::new(text, setup).expect("our own");
+        rehearsal.run_through();
+        rehearsal.verdict()
+    };
+    let found = verdict(&stage.text);
+    assert_eq!(found.touched, 0);
+    assert_eq!(found.swaps, own.swaps);
+    assert_eq!(found.swaps_as_planned, found.swaps_planned);
+    assert!(found.is_good, "{found:?}");
+    assert_eq!(found.ran_out, own.ran_out);
+    for (a, b) in found.used_g.iter().zip(&own.used_g) {
+        assert_relative_eq!(a, b, epsilon = 0.02);
+    }
+    if kind == MachineKind::Feeder {
+        // Changed so that it presses nothing out: that shows, and where.
+        let mut purges = false;
+        let without: Vec<&str> = stage
+            .text
+            .lines()
+            .filter(|line| {
+                purges = match *line {
+                    "; tower" => true,
+                    l if l.starts_with(';') => false,
+                    _ => purges,
+                };
+                !(purges && line.starts_with("G1 X"))
+            })
+            .collect();
+        assert!(
+            without.len() < stage.text.lines().count(),
+            "nothing was taken out"
+        );
+        let stained = verdict(&(without.join("\n") + "\n"));
+        assert!(stained.stained_layers > 0, "{stained:?}");
+    }
 }
 
 #[rstest]

@@ -11,7 +11,7 @@ use std::time::{Duration, Instant};
 use varichrom_core::Problem;
 use varichrom_core::gcode::rest_of;
 use varichrom_core::handover::{rehearsal_setup, slot_names, text_to_rehearse};
-use varichrom_core::rehearsal::{Answer, Rehearsal, Status, TroubleKind, Verdict};
+use varichrom_core::rehearsal::{Answer, Rehearsal, Setup, Status, Trouble, TroubleKind, Verdict};
 
 /// How long one look may take.
 const LONGEST_LOOK: Duration = Duration::from_millis(120);
@@ -27,10 +27,20 @@ pub(super) struct Rehearsing {
     verdict: Mutex<Option<(u32, Verdict)>>,
 }
 
+/// What a rehearsal is of.
+pub(super) struct ToRehearse {
+    pub(super) text: String,
+    pub(super) setup: Setup,
+    /// Slots that it prints from.
+    pub(super) used: Vec<u8>,
+}
+
 struct Stage {
     rehearsal: Rehearsal,
     /// What is rehearsed; the job may have changed since.
     text: String,
+    /// The kept file that it is; none for the job's own.
+    file: Option<i32>,
     revision: u32,
     speed: Option<f64>,
     looked: Instant,
@@ -50,19 +60,14 @@ impl Session {
         asked: BeginRehearsal,
     ) -> Result<RehearsalView, ApiError> {
         let revision = self.revision();
-        let print = self.print_files(workshop, &AtomicBool::new(true))?;
-        let (job, plan, _) = self.standing()?;
-        let rack = workshop.rack()?;
-        let names = slot_names(&job, &rack);
         let is_troubled = !asked.troubles.is_empty();
-        let setup = rehearsal_setup((&job, &rack), &plan, &print, asked.troubles);
-        let used = |slot: u8| plan.needs.iter().any(|n| n.slot == slot && n.model_g > 0.0);
-        let slots = setup
-            .slots
-            .iter()
-            .zip(1u8..)
-            .filter(|(_, slot)| used(*slot));
+        let ToRehearse { text, setup, used } = match asked.file {
+            Some(file) => self.kept_to_rehearse(workshop, file, asked.troubles)?,
+            None => self.own_to_rehearse(workshop, asked.troubles)?,
+        };
+        let slots = setup.slots.iter().zip(1u8..);
         let slots = slots
+            .filter(|(_, slot)| used.contains(slot))
             .map(|(held, slot)| RehearsedSlot {
                 slot,
                 name: held.name.clone(),
@@ -70,11 +75,11 @@ impl Session {
                 left_g: None,
             })
             .collect();
-        let text = text_to_rehearse(&print, &names);
         let rehearsal = Rehearsal::new(&text, setup)?;
         *lock(&self.rehearsing.stage) = Some(Stage {
             rehearsal,
             text,
+            file: asked.file,
             revision,
             speed: asked.speed,
             looked: Instant::now(),
@@ -82,6 +87,24 @@ impl Session {
             slots,
         });
         self.rehearsal()
+    }
+
+    /// Text of the job's own print files, and what a rehearsal of them begins with.
+    fn own_to_rehearse(
+        &self,
+        workshop: &Workshop,
+        troubles: Vec<Trouble>,
+    ) -> Result<ToRehearse, ApiError> {
+        let print = self.print_files(workshop, &AtomicBool::new(true))?;
+        let (job, plan, _) = self.standing()?;
+        let rack = workshop.rack()?;
+        let setup = rehearsal_setup((&job, &rack), &plan, &print, troubles);
+        let used = plan.needs.iter().filter(|n| n.model_g > 0.0);
+        Ok(ToRehearse {
+            text: text_to_rehearse(&print, &slot_names(&job, &rack)),
+            setup,
+            used: used.map(|n| n.slot).collect(),
+        })
     }
 
     /// The rehearsal as it is by now.
@@ -163,7 +186,7 @@ impl Session {
         })?;
         act(stage);
         let view = stage.view(self.revision());
-        if view.status == Status::Done && !stage.is_troubled {
+        if view.status == Status::Done && !stage.is_troubled && stage.file.is_none() {
             *lock(&self.rehearsing.verdict) = Some((stage.revision, view.verdict.clone()));
         }
         Ok(view)
@@ -219,6 +242,7 @@ impl Stage {
             left_g: left.get(usize::from(s.slot) - 1).copied().flatten(),
         });
         RehearsalView {
+            file: self.file,
             revision: self.revision,
             is_outdated: self.revision != revision,
             status: rehearsal.status().clone(),

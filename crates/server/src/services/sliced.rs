@@ -1,5 +1,6 @@
 //! Print files from elsewhere: kept with a job, read on its printer, set against its plan, and put right.
 
+use super::rehearsing::ToRehearse;
 use super::session::Session;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
@@ -12,8 +13,11 @@ use std::sync::{Arc, Mutex};
 use varichrom_core::Problem;
 use varichrom_core::advice::load::Level;
 use varichrom_core::gcode::difference_text;
-use varichrom_core::handover::{OpenedFile, RewriteAsked, opened_file, rewritten_for};
+use varichrom_core::handover::{
+    OpenedFile, RewriteAsked, opened_file, rehearsal_setup_of_file, rewritten_for,
+};
 use varichrom_core::job::Job;
+use varichrom_core::rehearsal::Trouble;
 
 /// Files kept with a job.
 const MOST_FILES: usize = 40;
@@ -127,9 +131,7 @@ impl Session {
         let plan = self.planning.ready(self.revision());
         let asked = asked(about);
         let rack = workshop.rack()?;
-        let splices = about.made.iter().flat_map(|m| &m.splices);
-        let strand: Vec<(u8, f64)> = splices.map(|s| (s.slot, s.mm)).collect();
-        let told = (&asked, &strand[..]);
+        let told = (&asked, &strand(about)[..]);
         Ok(opened_file((&job, &rack), plan.as_deref(), text, told)?)
     }
 
@@ -237,6 +239,28 @@ impl Session {
             .into());
         }
         Ok((sent_as(&kept.name), self.file_text(workshop, file)?))
+    }
+
+    /// A kept file, ready to be rehearsed.
+    ///
+    /// # Errors
+    /// Not found; why it cannot be read.
+    pub(super) fn kept_to_rehearse(
+        &self,
+        workshop: &Workshop,
+        file: i32,
+        troubles: Vec<Trouble>,
+    ) -> Result<ToRehearse, ApiError> {
+        let kept = self.kept_file(workshop, file)?;
+        let read = self.opened(workshop, &kept)?;
+        let (job, rack) = (self.with_job(Job::clone), workshop.rack()?);
+        let told = (&asked(&kept.about), &strand(&kept.about)[..]);
+        let setup = rehearsal_setup_of_file((&job, &rack), &read, told, troubles);
+        Ok(ToRehearse {
+            text: self.file_text(workshop, file)?,
+            setup,
+            used: read.report.slots.iter().map(|s| s.slot).collect(),
+        })
     }
 
     /// Keeps which slots stand for tools and pauses of a file.
@@ -356,6 +380,12 @@ impl Workshop {
             }
         }
     }
+}
+
+/// Slot and mm of the strand that a file was made for, from the nozzle on.
+fn strand(about: &AboutFile) -> Vec<(u8, f64)> {
+    let splices = about.made.iter().flat_map(|m| &m.splices);
+    splices.map(|s| (s.slot, s.mm)).collect()
 }
 
 fn asked(about: &AboutFile) -> RewriteAsked {

@@ -15,6 +15,10 @@ pub(crate) struct BeginRehearsal {
     /// What is to go wrong, and when.
     #[serde(default)]
     pub troubles: Vec<Trouble>,
+    /// A print file from elsewhere that is kept with the job, instead of the job's own.
+    #[serde(default)]
+    #[ts(optional = nullable)]
+    pub file: Option<i32>,
 }
 
 /// Another speed.
@@ -36,6 +40,8 @@ pub(crate) struct LetGoWrong {
 /// A rehearsal.
 #[derive(Debug, Serialize, TS, ToSchema)]
 pub(crate) struct RehearsalView {
+    /// The print file from elsewhere that it is of; none for the job's own.
+    pub file: Option<i32>,
     /// Revision that it is of.
     pub revision: u32,
     /// Whether the job is another by now.

@@ -119,6 +119,36 @@ async fn tools_become_a_strand_and_files_are_joined_beside_what_they_were() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_kept_file_is_rehearsed_and_says_nothing_of_the_jobs_own() {
+    let server = Server::new();
+    let (_, made) = server
+        .call("POST", "/api/sliced?file=two-lines.gcode", TWO)
+        .await;
+    let (id, file) = (made["job"].as_i64().expect("a job"), made["file"].clone());
+    let path = format!("/api/jobs/{id}/rehearsal");
+    let ask = |file: &Value| json!({ "speed": null, "file": file }).to_string();
+    let (status, view) = server.call("POST", &path, ask(&file)).await;
+    assert_eq!(status, StatusCode::OK, "{view}");
+    assert_eq!(view["file"], file);
+    assert_eq!(view["slots"].as_array().map(Vec::len), Some(2));
+    let mut view = view;
+    while view["status"]["is"] == "running" {
+        view = server.call("GET", &path, "").await.1;
+    }
+    assert_eq!(view["status"]["is"], "done", "{view}");
+    assert_eq!(view["verdict"]["swaps"], 2);
+    assert_eq!(view["verdict"]["swaps_as_planned"], 2);
+    // The plan's own print is as unrehearsed as before.
+    let (_, release) = server
+        .call("GET", &format!("/api/jobs/{id}/release"), "")
+        .await;
+    let checks = release["checks"].to_string();
+    assert!(!checks.contains("\"rehearsed\""), "{checks}");
+    let (status, _) = server.call("POST", &path, ask(&json!(999))).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn kept_files_go_with_their_job() {
     let server = Server::new();
     let id = server.import().await;

@@ -12,4 +12,8 @@ speed: number | null,
 /**
  * What is to go wrong, and when.
  */
-troubles: Array<Trouble>, };
+troubles: Array<Trouble>, 
+/**
+ * A print file from elsewhere that is kept with the job, instead of the job's own.
+ */
+file?: number | null, };

@@ -140,6 +140,14 @@ head_above_mm: number,
  */
 rails_above_mm: number, 
 /**
+ * Which sheet has to lie on its bed, such as `textured`; empty where any does.
+ */
+sheet?: string, 
+/**
+ * How much the bin holds into which purge is pressed, cm³; 0 if nobody knows.
+ */
+bin_cm3: number, 
+/**
  * Levelling, heating up and priming before a print starts, s.
  */
 start_s: number, 

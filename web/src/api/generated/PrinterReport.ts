@@ -22,6 +22,10 @@ nozzle_mm: number,
  */
 bed_mm: [number, number, number], 
 /**
+ * Which sheet lies on its bed, if it knows.
+ */
+sheet?: string | null, 
+/**
  * Its places for spools, in its own order.
  */
 places: Array<ReportedPlace>, };

@@ -10,6 +10,10 @@ import type { Verdict } from "./Verdict";
  */
 export type RehearsalView = { 
 /**
+ * The print file from elsewhere that it is of; none for the job's own.
+ */
+file: number | null, 
+/**
  * Revision that it is of.
  */
 revision: number, 

@@ -13,6 +13,7 @@ import { freshId } from "../../ui/freshId";
 import { NameField } from "../../ui/NameField";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
+import { HeadSketch } from "./HeadSketch";
 import { PrinterKey } from "./PrinterKey";
 import { Explained } from "../words/Explained";
 import type { WordKey } from "../words/words";
@@ -84,11 +85,6 @@ const machine: Setting[] = [
     write: (p, v) => ({ ...p, least_flush_mm3: v }),
   },
   { name: "Heats and cools", unit: "°C/s", digits: 1, isRinse: true, read: (p) => p.heat_c_s, write: (p, v) => ({ ...p, heat_c_s: v }) },
-  { name: "Duct reaches out", unit: "mm", digits: 0, read: (p) => p.duct_radius_mm, write: (p, v) => ({ ...p, duct_radius_mm: v }) },
-  { name: "Duct above the tip", unit: "mm", digits: 1, read: (p) => p.duct_above_mm, write: (p, v) => ({ ...p, duct_above_mm: v }) },
-  { name: "Head reaches out", unit: "mm", digits: 0, read: (p) => p.head_radius_mm, write: (p, v) => ({ ...p, head_radius_mm: v }) },
-  { name: "Head above the tip", unit: "mm", digits: 1, read: (p) => p.head_above_mm, write: (p, v) => ({ ...p, head_above_mm: v }) },
-  { name: "Rails above the tip", unit: "mm", digits: 0, read: (p) => p.rails_above_mm, write: (p, v) => ({ ...p, rails_above_mm: v }) },
   {
     name: "Pace: takes longer by",
     word: "pace",
@@ -107,6 +103,24 @@ const machine: Setting[] = [
     write: (p, v) => ({ ...p, tolerance: v }),
   },
 ];
+
+/** What hangs over the bed beside the nozzle. */
+const overTheBed: Setting[] = [
+  { name: "Duct reaches out", unit: "mm", digits: 0, read: (p) => p.duct_radius_mm, write: (p, v) => ({ ...p, duct_radius_mm: v }) },
+  { name: "Duct above the tip", unit: "mm", digits: 1, read: (p) => p.duct_above_mm, write: (p, v) => ({ ...p, duct_above_mm: v }) },
+  { name: "Head reaches out", unit: "mm", digits: 0, read: (p) => p.head_radius_mm, write: (p, v) => ({ ...p, head_radius_mm: v }) },
+  { name: "Head above the tip", unit: "mm", digits: 1, read: (p) => p.head_above_mm, write: (p, v) => ({ ...p, head_above_mm: v }) },
+  { name: "Rails above the tip", unit: "mm", digits: 0, read: (p) => p.rails_above_mm, write: (p, v) => ({ ...p, rails_above_mm: v }) },
+];
+
+const bin: Setting = {
+  name: "The bin holds",
+  unit: "cm³",
+  digits: 0,
+  isRinse: true,
+  read: (p) => p.bin_cm3,
+  write: (p, v) => ({ ...p, bin_cm3: v }),
+};
 
 const held: Setting[] = [
   {
@@ -301,6 +315,19 @@ export function PrinterForm({ job, load }: { job: JobView; load: LoadView | unde
           >
             Open how it prints
           </Button>
+          <h3 className="heading mt-6">Over the bed and on it</h3>
+          <HeadSketch printer={p} />
+          {overTheBed.map(field)}
+          <Row name="Sheet on the bed">
+            <NameField
+              label="Sheet on the bed"
+              canBeEmpty
+              value={p.sheet ?? ""}
+              className="mx-0! border-line! bg-sheet! text-right"
+              onCommit={(sheet) => set({ ...p, sheet })}
+            />
+          </Row>
+          {!abilities?.no_rinse && field(bin)}
         </section>
       )}
     </div>

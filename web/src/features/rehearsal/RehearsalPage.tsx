@@ -1,13 +1,16 @@
-import { useEffect } from "react";
+import { useEffect, type ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
+import type { MoveData } from "../../api/moveData";
 import { useMoveData, useMoves } from "../../api/moves";
 import { usePlan } from "../../api/queries";
 import { isGoing, useRehearsal, useRehearsing } from "../../api/rehearsal";
+import { useKeptFile, useKeptMoves } from "../../api/sliced";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
-import { Waiting } from "../../ui/states";
+import { Trouble, Waiting } from "../../ui/states";
 import { SwapScore } from "../score/SwapScore";
+import { FileScore } from "../sliced/FileScore";
 import { Clock } from "./Clock";
 import { GrowingPrint } from "./GrowingPrint";
 import { laidNow } from "./whereItIs";
@@ -20,25 +23,10 @@ const usual = 500;
 /** The print run through on a simulated machine: it grows, asks, goes wrong if it is told to, and is judged. */
 export function RehearsalPage({ job }: { job: JobView }) {
   const plan = usePlan(job.id).data;
-  const view = useRehearsal(job.id);
-  const does = useRehearsing(job.id);
-  const setLayer = useBench((s) => s.setLayer);
   const revision = plan?.state === "ready" ? plan.revision : undefined;
   const moves = useMoves(job.id, revision, true).data;
   const isReady = moves?.state === "ready" && !moves.problem && moves.revision === revision;
   const data = useMoveData(job.id, revision, isReady).data;
-  const rehearsal = view.data;
-  const layer = rehearsal?.layer;
-  useEffect(() => {
-    if (layer !== undefined) setLayer(layer);
-  }, [layer, setLayer]);
-  const isNone = view.isError && !rehearsal;
-  const isOld = rehearsal?.is_outdated ?? false;
-  useEffect(() => {
-    // Whoever comes here wants to see it: what was begun for another state of the job is begun anew.
-    if (isReady && (isNone || isOld)) void does.begin(usual);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [isReady, isNone, isOld]);
   if (moves?.problem) {
     return (
       <div className="flex h-full flex-col items-center justify-center gap-3" role="alert">
@@ -49,26 +37,94 @@ export function RehearsalPage({ job }: { job: JobView }) {
       </div>
     );
   }
-  if (!rehearsal || isOld || !data) {
-    return <Waiting what={isReady ? "Setting the stage" : "Making the moves"} done={isReady ? undefined : moves?.done} />;
+  if (!isReady || !data) return <Waiting what="Making the moves" done={moves?.done} />;
+  return (
+    <Rehearsal
+      job={job}
+      data={data}
+      of={`of ${job.printer.name}`}
+      score={<SwapScore job={job} plan={plan} height={149} />}
+      back={["Back to Handover", `/jobs/${job.id}/handover`]}
+    />
+  );
+}
+
+/** The same of a print file from elsewhere. */
+export function FileRehearsalPage({ job, file }: { job: JobView; file: number }) {
+  const plan = usePlan(job.id).data;
+  const view = useKeptFile(job.id, file, `${job.revision} ${plan?.state}`);
+  const kept = view.data?.file.id === file ? view.data : undefined;
+  const said = kept && `${job.revision} ${JSON.stringify([kept.file.tools, kept.file.turns])}`;
+  const data = useKeptMoves(job.id, file, said).data;
+  const layer = useBench((s) => s.layer);
+  const setLayer = useBench((s) => s.setLayer);
+  const back = `/jobs/${job.id}/sliced/${file}`;
+  if (view.error && !kept) {
+    return (
+      <Trouble error={view.error} retry={() => void view.refetch()}>
+        <Button onClick={() => go(`/jobs/${job.id}/handover`)}>To Handover</Button>
+      </Trouble>
+    );
   }
+  if (!kept || !data) return <Waiting what="Reading the print file" />;
+  return (
+    <Rehearsal
+      job={job}
+      data={data}
+      file={file}
+      of={`of ${kept.file.name} on ${job.printer.name}`}
+      score={<FileScore job={job} report={kept.report} layer={layer} setLayer={setLayer} height={149} />}
+      back={["Back to the file", back]}
+    />
+  );
+}
+
+interface Rehearsed {
+  job: JobView;
+  /** Its moves. */
+  data: MoveData;
+  /** The print file from elsewhere that it is of. */
+  file?: number;
+  of: string;
+  score: ReactNode;
+  /** Where it came from: words and path. */
+  back: [string, string];
+}
+
+function Rehearsal({ job, data, file, of, score, back }: Rehearsed) {
+  const view = useRehearsal(job.id);
+  const does = useRehearsing(job.id);
+  const setLayer = useBench((s) => s.setLayer);
+  const rehearsal = view.data;
+  const layer = rehearsal?.layer;
+  useEffect(() => {
+    if (layer !== undefined) setLayer(layer);
+  }, [layer, setLayer]);
+  const isNone = view.isError && !rehearsal;
+  const isOther = rehearsal ? rehearsal.is_outdated || rehearsal.file !== (file ?? null) : false;
+  useEffect(() => {
+    // Whoever comes here wants to see it: what was begun for another file, or another state of the job, is begun anew.
+    if (isNone || isOther) void does.begin(usual, file);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [isNone, isOther, file]);
+  if (!rehearsal || isOther) return <Waiting what="Setting the stage" />;
   // At the pace that was chosen, or standing still, so that troubles can be told before anything moves.
-  const again = () => void does.begin(rehearsal.speed ?? usual);
+  const again = () => void does.begin(rehearsal.speed ?? usual, file);
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_250px_394px] grid-rows-[150px_minmax(0,1fr)]" data-state={rehearsal.status.is}>
       <section className="col-span-3 border-b border-line bg-sheet" aria-label="Swap score">
-        <SwapScore job={job} plan={plan} height={149} />
+        {score}
       </section>
       <section className="relative min-h-0 min-w-0 bg-bench" aria-label="The print as it grows">
         <div className="absolute inset-0">
           <GrowingPrint job={job} data={data} rehearsal={rehearsal} />
         </div>
-        <h2 className="pointer-events-none absolute left-4 top-3 text-[15px]">
-          Rehearsal <span className="font-normal text-soft">of {job.printer.name}</span>
-        </h2>
-        <div className="absolute right-4 top-2.5 flex gap-2">
+        <div className="absolute inset-x-4 top-2.5 flex items-center gap-2">
+          <h2 className="pointer-events-none mr-auto min-w-0 truncate text-[15px]">
+            Rehearsal <span className="font-normal text-soft">{of}</span>
+          </h2>
           <Button onClick={again}>From the start</Button>
-          <Button onClick={() => go(`/jobs/${job.id}/handover`)}>Back to Handover</Button>
+          <Button onClick={() => go(back[1])}>{back[0]}</Button>
         </div>
         <Clock rehearsal={rehearsal} pace={does.pace} isGoing={isGoing(rehearsal)} />
       </section>

@@ -13,6 +13,7 @@ import { Palette } from "./Palette";
 import { useJobKeys } from "./useJobKeys";
 
 // Each stage is fetched when it is first opened: the shelf and the tables need no 3D.
+const FileRehearsalPage = lazy(() => import("../rehearsal/RehearsalPage").then((m) => ({ default: m.FileRehearsalPage })));
 const SlicedPage = lazy(() => import("../sliced/SlicedPage").then((m) => ({ default: m.SlicedPage })));
 const views = {
   intake: lazy(() => import("../intake/IntakeStage").then((m) => ({ default: m.IntakeStage }))),
@@ -86,7 +87,9 @@ export function JobPage({
     );
   }
   const View = views[isRehearsal ? "rehearsal" : stage];
-  const page = file !== undefined ? `file ${file}` : isRehearsal ? "rehearsal" : stage;
+  const FileView = isRehearsal ? FileRehearsalPage : SlicedPage;
+  const shown = isRehearsal ? "rehearsal" : stage;
+  const page = file === undefined ? shown : `file ${file} ${shown}`;
   return (
     <div className="flex h-full flex-col">
       <Header job={job.data} stage={stage} />
@@ -94,9 +97,9 @@ export function JobPage({
         <h1 className="sr-only">
           {job.data.name}: {stageNames[stage]}
         </h1>
-        <StageFence key={page} what={file !== undefined ? "The print file" : isRehearsal ? "Rehearsal" : stageNames[stage]}>
+        <StageFence key={page} what={isRehearsal ? "Rehearsal" : file !== undefined ? "The print file" : stageNames[stage]}>
           <Suspense fallback={<Waiting what={`Opening ${stageNames[stage]}`} />}>
-            {file !== undefined ? <SlicedPage job={job.data} file={file} /> : <View job={job.data} />}
+            {file === undefined ? <View job={job.data} /> : <FileView job={job.data} file={file} />}
           </Suspense>
         </StageFence>
       </main>

@@ -40,6 +40,9 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
               Save the strand
             </a>
           )}
+          <button type="button" className="hover:underline" onClick={() => go(`/jobs/${job.id}/sliced/${file.id}/rehearsal`)}>
+            Rehearse it
+          </button>
           <SendButton job={job} which={{ kept: file.id }} />
           <button
             type="button"

@@ -17,6 +17,9 @@ pub struct PrinterReport {
     pub nozzle_mm: f64,
     /// Printable size, mm.
     pub bed_mm: [f64; 3],
+    /// Which sheet lies on its bed, if it knows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub sheet: Option<String>,
     /// Its places for spools, in its own order.
     pub places: Vec<ReportedPlace>,
 }
@@ -67,6 +70,7 @@ impl PrinterReport {
         let is_long = texts
             .flat_map(|s| [&s.name, &s.material])
             .chain([&report.name])
+            .chain(&report.sheet)
             .any(|t| t.chars().count() > 100 || t.contains(char::is_control));
         if is_long {
             return Err(nonsense("names over 100 letters".into()));
