@@ -55,6 +55,7 @@ mod rack;
 mod raised_through;
 mod reading;
 mod rehearsals;
+mod release_list;
 mod reloads;
 mod rewriting;
 mod right_through;

@@ -72,7 +72,7 @@ export function FileRehearsalPage({ job, file }: { job: JobView; file: number })
       job={job}
       data={data}
       file={file}
-      of={`of ${kept.file.name} on ${job.printer.name}`}
+      of={`of ${kept.file.name}`}
       score={<FileScore job={job} report={kept.report} layer={layer} setLayer={setLayer} height={149} />}
       back={["Back to the file", back]}
     />
@@ -123,8 +123,12 @@ function Rehearsal({ job, data, file, of, score, back }: Rehearsed) {
           <h2 className="pointer-events-none mr-auto min-w-0 truncate text-[15px]">
             Rehearsal <span className="font-normal text-soft">{of}</span>
           </h2>
-          <Button onClick={again}>From the start</Button>
-          <Button onClick={() => go(back[1])}>{back[0]}</Button>
+          <Button className="shrink-0" onClick={again}>
+            From the start
+          </Button>
+          <Button className="shrink-0" onClick={() => go(back[1])}>
+            {back[0]}
+          </Button>
         </div>
         <Clock rehearsal={rehearsal} pace={does.pace} isGoing={isGoing(rehearsal)} />
       </section>
