@@ -153,11 +153,23 @@ async fn a_second_person_releases_and_an_edit_voids_it() -> Result<()> {
     click(client, "//button[.='Send back with a note']").await?;
     let note = client.wait().for_element(Locator::Css("textarea")).await?;
     note.send_keys("The lid is too thin").await?;
+    // A click on the layer beside says where.
+    wait_for(client, RELEASE, |t| t.contains("a click on it marks")).await?;
+    let drawing = Locator::Css("[aria-label='Drawing of beads']");
+    client.wait().for_element(drawing).await?.click().await?;
+    wait_for(client, RELEASE, |t| t.contains("where it is marked")).await?;
     click(client, "//button[.='Send back']").await?;
     wait_for(client, RELEASE, |t| {
-        t.contains("Sent back by Ben") && t.contains("too thin") && t.contains("at layer 1")
+        t.contains("Sent back by Ben")
+            && t.contains("too thin")
+            && !t.contains("where it is marked")
     })
     .await?;
+    // It is shown again where it was meant.
+    let marked = Locator::Css("[data-mark]");
+    ensure!(client.find_all(marked).await?.is_empty());
+    click(client, "//button[contains(., 'at the mark in layer 1')]").await?;
+    client.wait().for_element(marked).await?;
     click(client, "//button[.='Release']").await?;
     wait_for(client, RELEASE, |t| t.contains("Released by Ben")).await?;
     let file = format!("{}/api/jobs/{}/files/print.gcode", app.url, job.id);

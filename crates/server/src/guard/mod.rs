@@ -94,6 +94,23 @@ impl Guard {
     }
 }
 
+/// Whether a call is to this very machine, and from no page of another site.
+pub(crate) fn is_from_here(request: &Request) -> bool {
+    let text = |name: header::HeaderName| {
+        let value = request.headers().get(name);
+        value.and_then(|v| v.to_str().ok())
+    };
+    let Ok(host) = one_host(request) else {
+        return false;
+    };
+    let is_here = ["localhost", "127.0.0.1", "[::1]"].contains(&name_of(host));
+    let origin = text(header::ORIGIN);
+    let from = origin.map(|o| o.split_once("://").map_or(o, |(_, rest)| rest));
+    let site = text(header::HeaderName::from_static("sec-fetch-site"));
+    let is_other_site = matches!(site, Some("cross-site" | "same-site"));
+    is_here && from.is_none_or(|from| from == host) && !is_other_site
+}
+
 /// The one host a call names: in its head, or, in the second version of the protocol, in its address.
 fn one_host(request: &Request) -> Result<&str, ApiError> {
     let mut lines = request.headers().get_all(header::HOST).iter();
@@ -110,7 +127,7 @@ fn one_host(request: &Request) -> Result<&str, ApiError> {
 }
 
 /// Host name without its port.
-fn name_of(host: &str) -> &str {
+pub(crate) fn name_of(host: &str) -> &str {
     match host.rsplit_once(':') {
         Some((name, port)) if port.bytes().all(|b| b.is_ascii_digit()) => name,
         _ => host,

@@ -1,11 +1,11 @@
 //! The Load stage of a job: checks, the printer's word, mixtures.
 
+use super::printer_line::PrinterLine;
 use super::session::Session;
 use super::workshop::{Workshop, lock};
 use crate::error::ApiError;
 use crate::store;
 use crate::wire::{AskMixture, Asked, GreyView, LoadView, MixtureView};
-use reqwest::RequestBuilder;
 use std::sync::Arc;
 use varichrom_core::Problem;
 use varichrom_core::advice::load::{PrinterReport, checks, spool_needs, use_loaded};
@@ -15,47 +15,6 @@ use varichrom_core::machine::{MachineKind, Mixes, Spool, bonds};
 
 /// Greys that differ by less fall together (CIEDE2000; common practice, no source).
 const GREYS_ALIKE: f64 = 4.0;
-
-/// Where a printer answers, and what it wants to hear before it does.
-pub(crate) struct PrinterLine {
-    pub(crate) address: String,
-    key: Option<String>,
-}
-
-impl PrinterLine {
-    /// The address of a call.
-    pub(crate) fn url(&self, path: &str) -> String {
-        format!("{}/{path}", self.address.trim_end_matches('/'))
-    }
-
-    /// A call with the key, if there is one.
-    pub(crate) fn with_key(&self, call: RequestBuilder) -> RequestBuilder {
-        match &self.key {
-            Some(key) => call.bearer_auth(key),
-            None => call,
-        }
-    }
-
-    /// That the printer wants a key, or another one, if its answer says so.
-    pub(crate) fn refused(&self, status: reqwest::StatusCode) -> Option<Problem> {
-        let is_about_key = [
-            reqwest::StatusCode::UNAUTHORIZED,
-            reqwest::StatusCode::FORBIDDEN,
-        ];
-        let wants = match self.key {
-            Some(_) => "another key",
-            None => "a key",
-        };
-        is_about_key.contains(&status).then(|| {
-            Problem::new(
-                "printer-wants-key",
-                format!("The printer at {} wants {wants}", self.address),
-                "key",
-                "Type the key that it shows, under Printer in Load.",
-            )
-        })
-    }
-}
 
 impl Session {
     /// Everything that Load shows besides the job.
@@ -131,11 +90,11 @@ impl Session {
     /// Where the job's printer answers, and what it wants to hear.
     ///
     /// # Errors
-    /// As for [`Session::printer_address`].
+    /// As for [`Session::printer_address`] and [`PrinterLine::of`].
     pub(crate) fn printer_line(&self, workshop: &Workshop) -> Result<PrinterLine, ApiError> {
         let address = self.printer_address()?;
         let key = store::keys::of(&mut *workshop.db.get()?, &address)?;
-        Ok(PrinterLine { address, key })
+        Ok(PrinterLine::of(address, key)?)
     }
 
     /// Keeps what the job's printer wants to hear before it answers, or forgets it.

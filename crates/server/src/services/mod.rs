@@ -14,6 +14,7 @@ mod load;
 mod parts;
 mod planning;
 mod print_settings;
+mod printer_line;
 mod printing;
 mod projects;
 mod rack;
@@ -36,7 +37,7 @@ mod views;
 mod workshop;
 
 pub use doctor::{Finding, backup, doctor, restore};
-pub(crate) use load::PrinterLine;
+pub(crate) use printer_line::PrinterLine;
 pub(crate) use printing::stem;
 pub(crate) use rack::RackFormat;
 pub(crate) use runs::media_of;

@@ -239,8 +239,17 @@ fn check_words(said: &Said) -> Result<(), Problem> {
             of.as_deref().map_or(Ok(()), check_name)
         }
         Said::Release { by } | Said::TakeBack { by } | Said::Tick { by, .. } => check_name(by),
-        Said::SendBack { by, note, .. } => {
+        Said::SendBack { by, note, at } => {
             check_name(by)?;
+            let places = at.iter().filter_map(|at| at.at_mm).flatten();
+            if places.into_iter().any(|mm| !(-1e4..=1e4).contains(&mm)) {
+                return Err(Problem::new(
+                    "place-unusable",
+                    "The place of the note is nowhere on a bed",
+                    "at_mm",
+                    "Click the layer where it is meant.",
+                ));
+            }
             if note.trim().is_empty() {
                 return Err(Problem::new(
                     "note-missing",

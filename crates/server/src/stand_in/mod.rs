@@ -2,6 +2,7 @@
 
 mod printing;
 
+use crate::guard::is_from_here;
 use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{StatusCode, header};
 use axum::middleware::Next;
@@ -63,11 +64,25 @@ pub fn stand_in(report: PrinterReport, mood: Mood, key: Option<String>) -> Route
         .route("/print/speed", put(printing::set_speed))
         .route("/print/trouble", post(printing::go_wrong))
         .layer(DefaultBodyLimit::max(LARGEST_FILE))
+        .layer(axum::middleware::from_fn(from_here))
         .with_state(Arc::new(Mutex::new(StandIn {
             report,
             mood,
             print: None,
         })))
+}
+
+/// Lets a call in that is addressed to this machine and comes from no page of another site: what listens on this machine alone can
+/// still be reached by any page that its browser shows.
+async fn from_here(request: Request, next: Next) -> Response {
+    match is_from_here(&request) {
+        true => next.run(request).await,
+        false => {
+            let why =
+                "This printer is called on this machine, and not by a page of another site.\n";
+            (StatusCode::FORBIDDEN, why).into_response()
+        }
+    }
 }
 
 /// Lets a call in that carries the key.

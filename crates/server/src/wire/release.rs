@@ -53,6 +53,10 @@ pub(crate) enum Said {
 pub(crate) struct NotedPlace {
     /// Layer, from 0.
     pub layer: usize,
+    /// Where in it, in the print's frame, mm; none for all of it.
+    #[serde(default)]
+    #[ts(optional = nullable)]
+    pub at_mm: Option<[f64; 2]>,
 }
 
 /// What was said, of which revision, and when.

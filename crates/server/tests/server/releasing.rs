@@ -107,7 +107,7 @@ async fn who_was_asked_is_waited_for_and_nothing_is_sent_before() {
         .await;
     assert_eq!(answer["code"], "release-missing", "{answer}");
     let now = release(&server, id).await["revision"].clone();
-    let back = json!({ "do": "send-back", "by": "Ben", "note": "thicker", "at": { "layer": 3 } });
+    let back = json!({ "do": "send-back", "by": "Ben", "note": "thicker", "at": { "layer": 3, "at_mm": [4.5, -2.0] } });
     let (_, view) = say(&server, id, &now, back).await;
     assert_eq!(view["state"], "sent-back");
     assert_eq!(server.call("GET", "/api/waiting", "").await.1, json!([]));
@@ -157,6 +157,7 @@ async fn a_file_from_elsewhere_is_sent_unless_it_is_wrong_or_another_was_release
 #[rstest]
 #[case(json!({ "do": "release", "by": " " }), "name-missing")]
 #[case(json!({ "do": "send-back", "by": "Ben", "note": "" }), "note-missing")]
+#[case(json!({ "do": "send-back", "by": "Ben", "note": "so", "at": { "layer": 1, "at_mm": [1e9, 0.0] } }), "place-unusable")]
 #[case(json!({ "do": "ask", "by": "x".repeat(200), "of": null }), "too-long")]
 #[tokio::test(flavor = "multi_thread")]
 async fn nonsense_is_refused_and_changes_nothing(#[case] said: Value, #[case] code: &str) {

@@ -7,4 +7,8 @@ export type NotedPlace = {
 /**
  * Layer, from 0.
  */
-layer: number, };
+layer: number, 
+/**
+ * Where in it, in the print's frame, mm; none for all of it.
+ */
+at_mm?: [number, number] | null, };

@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import { kindNames, layerMoves, TRAVEL, type MoveData } from "../../api/moveData";
 import { useBeadView } from "../../state/beadView";
+import { useMark } from "../../state/mark";
 import { useOf } from "../../state/useOf";
 import { fixed } from "../../ui/format";
 import { Track } from "../../ui/Track";
@@ -36,6 +37,7 @@ export function BeadsPane({
   hasKinds?: boolean;
 }) {
   const view = useOf(useBeadView, "by", "hasSeams", "hasTower", "hasTravel", "isStacked", "pace", "set");
+  const marks = useMark();
   const moves = useMemo(() => layerMoves(data, layer), [data, layer]);
   const by = !hasKinds && view.by === "kind" ? "spool" : view.by;
   const played = usePlayed(data, moves, view.pace);
@@ -85,6 +87,8 @@ export function BeadsPane({
             hasTravel={view.hasTravel}
             hasSeams={view.hasSeams}
             hasTower={view.hasTower}
+            mark={marks.mark?.layer === layer ? marks.mark.at : null}
+            onMark={marks.isMarking ? (at) => marks.set({ mark: { layer, at } }) : null}
           />
         )}
         <div className="pointer-events-none absolute bottom-1.5 left-3.5">

@@ -41,6 +41,8 @@ export function FlatDrawing({
   hasTravel,
   hasSeams,
   hasTower,
+  mark,
+  onMark,
 }: {
   data: MoveData;
   layer: LayerMoves;
@@ -50,7 +52,12 @@ export function FlatDrawing({
   hasTravel: boolean;
   hasSeams: boolean;
   hasTower: boolean;
+  /** A place that is pointed out, mm. */
+  mark: [number, number] | null;
+  /** Takes a place that is clicked, mm; none where clicks mean nothing. */
+  onMark: ((at: [number, number]) => void) | null;
 }) {
+  const pressed = useRef<[number, number]>(nothing);
   const host = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const beads = useRef<FlatBeads | null>(null);
@@ -117,7 +124,7 @@ export function FlatDrawing({
   return (
     <div
       ref={host}
-      className="absolute inset-0 touch-none overflow-hidden"
+      className={`absolute inset-0 touch-none overflow-hidden ${onMark ? "cursor-crosshair" : ""}`}
       onWheel={(e) => {
         const by = Math.exp(-e.deltaY / 400);
         const box = e.currentTarget.getBoundingClientRect();
@@ -129,7 +136,16 @@ export function FlatDrawing({
         });
       }}
       onDoubleClick={() => setMoved({ x: 0, y: 0, zoom: 1 })}
-      onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        pressed.current = [e.clientX, e.clientY];
+      }}
+      onPointerUp={(e) => {
+        // What was dragged was not clicked.
+        if (!onMark || Math.hypot(e.clientX - pressed.current[0], e.clientY - pressed.current[1]) > 4) return;
+        const box = e.currentTarget.getBoundingClientRect();
+        onMark([middle[0] + (e.clientX - box.left - w / 2) / scale, middle[1] + (h / 2 - (e.clientY - box.top)) / scale]);
+      }}
       onPointerMove={(e) => {
         if (e.buttons !== 1) return;
         const [dx, dy] = [e.movementX / scale, e.movementY / scale];
@@ -149,6 +165,18 @@ export function FlatDrawing({
             strokeWidth={1}
           />
         ))}
+        {mark && (
+          <g data-mark transform={`translate(${px(mark[0])} ${py(mark[1])})`} fill="none">
+            {["#fff", "var(--color-wrong)"].map((stroke, i) => (
+              <path
+                key={stroke}
+                d="M-9 0a9 9 0 1 0 18 0a9 9 0 1 0-18 0M-15 0h9M15 0h-9M0-15v9M0 15v-9"
+                stroke={stroke}
+                strokeWidth={4 - 2 * i}
+              />
+            ))}
+          </g>
+        )}
         {played.tip && <circle cx={px(played.tip[0])} cy={py(played.tip[1])} r={5} fill="none" stroke="#6b2758" strokeWidth={2} />}
       </svg>
       {cannot && (

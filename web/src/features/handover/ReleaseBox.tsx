@@ -1,9 +1,11 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { Look } from "../../api/generated/Look";
 import type { ReleaseView } from "../../api/generated/ReleaseView";
 import { useSaying } from "../../api/release";
+import { useBeadView } from "../../state/beadView";
 import { useBench } from "../../state/bench";
+import { useMark } from "../../state/mark";
 import { useMe } from "../../state/me";
 import { Button } from "../../ui/Button";
 import { Select } from "../../ui/Select";
@@ -20,11 +22,21 @@ export function ReleaseBox({ job, release, wrong }: { job: JobView; release: Rel
   const layer = useBench((s) => s.layer);
   const [of, setOf] = useState(anybody);
   const [note, setNote] = useState<string | null>(null);
+  const { mark, set: setMark } = useMark();
+  const setView = useBeadView((s) => s.set);
+  const isNoting = note !== null;
+  // Only while a note is written a click on the layer beside means its place.
+  useEffect(() => {
+    setMark({ isMarking: isNoting, mark: null });
+    if (isNoting) setView({ isStacked: false });
+    return () => setMark({ isMarking: false, mark: null });
+  }, [isNoting, setMark, setView]);
+  const at = mark?.layer === layer ? mark.at : null;
   const others = release.people.filter((p) => p !== me);
   const { state, revision, look } = release;
   const isOpen = state === "open" || state === "sent-back" || state === "void";
   const sendBack = async () => {
-    const isSaid = await say(revision, { do: "send-back", by: me, note: note ?? "", at: { layer } });
+    const isSaid = await say(revision, { do: "send-back", by: me, note: note ?? "", at: { layer, at_mm: at } });
     if (isSaid) setNote(null);
   };
   return (
@@ -89,7 +101,9 @@ export function ReleaseBox({ job, release, wrong }: { job: JobView; release: Rel
             onKeyDown={(e) => e.stopPropagation()}
           />
           <div className="mt-1 flex items-center justify-between gap-2">
-            <span className="text-[12px] text-soft">at layer {layer + 1}, as shown beside</span>
+            <span className="text-[12px] leading-tight text-soft">
+              {at ? `at layer ${layer + 1}, where it is marked` : `at layer ${layer + 1}; a click on it marks the place`}
+            </span>
             <span className="flex gap-2">
               <Button onClick={() => setNote(null)}>Leave it</Button>
               <button
@@ -110,6 +124,8 @@ export function ReleaseBox({ job, release, wrong }: { job: JobView; release: Rel
 function StateWords({ release }: { release: ReleaseView }) {
   const { state, look } = release;
   const setLayer = useBench((s) => s.setLayer);
+  const setMark = useMark((s) => s.set);
+  const setView = useBeadView((s) => s.set);
   const said = look?.said;
   if (!look || !said || state === "open") return <p className="mt-1 text-soft">Nobody has let it go yet. Any edit voids a release.</p>;
   if (said.do === "ask") {
@@ -126,8 +142,16 @@ function StateWords({ release }: { release: ReleaseView }) {
       <p className="mt-1">
         <b className="font-semibold text-wrong">Sent back</b> by {said.by}, {when(look)}: “{said.note}”{" "}
         {at && (
-          <button type="button" className="font-semibold text-plum hover:underline" onClick={() => setLayer(at.layer)}>
-            at layer {at.layer + 1}
+          <button
+            type="button"
+            className="font-semibold text-plum hover:underline"
+            onClick={() => {
+              setLayer(at.layer);
+              setMark({ mark: at.at_mm ? { layer: at.layer, at: at.at_mm } : null });
+              if (at.at_mm) setView({ isStacked: false });
+            }}
+          >
+            {at.at_mm ? "at the mark in layer" : "at layer"} {at.layer + 1}
           </button>
         )}
       </p>
