@@ -1,4 +1,4 @@
-//! Project commands: `cargo xtask demo | test | laws | check | bench | shots | types`.
+//! Project commands: `cargo xtask demo | test | laws | fuzz | check | bench | shots | types`.
 //!
 //! Each sets up what it needs and does nothing twice: what is installed and built is looked at first.
 
@@ -41,6 +41,15 @@ enum Task {
         #[arg(long, default_value_t = 20)]
         times: u32,
     },
+    /// Good files changed at random, given to all readers for so long; it says how many, and where to begin to see one again.
+    Fuzz {
+        /// For how long.
+        #[arg(long, default_value_t = 10)]
+        minutes: u64,
+        /// With which change it begins.
+        #[arg(long)]
+        from: Option<u64>,
+    },
     /// The checks alone: arrows, licences, format, clippy, types, TypeScript, lint.
     Check,
     /// Print the figures of docs/performance.md.
@@ -60,6 +69,7 @@ fn main() -> Result<()> {
         } => demo(port, &data, no_serve),
         Task::Test => test(),
         Task::Laws { times } => laws(times),
+        Task::Fuzz { minutes, from } => fuzz(minutes, from),
         Task::Check => check(),
         Task::Bench => bench(),
         Task::Shots => shots(),
@@ -126,6 +136,26 @@ fn laws(times: u32) -> Result<()> {
     cargo(&BUILT)?;
     let mut tests = run::cargo_command(&["test", "--workspace", "--test", "core"]);
     run::run(tests.env("VARICHROM_LAWS", times.to_string()))
+}
+
+fn fuzz(minutes: u64, from: Option<u64>) -> Result<()> {
+    cargo(&BUILT)?;
+    // Every time other ones, unless it is said.
+    let now = std::time::UNIX_EPOCH.elapsed().map_or(0, |t| t.as_secs());
+    let from = from.unwrap_or(now << 24);
+    let filter = "mutated::changed_files";
+    let core = [
+        "test",
+        "--workspace",
+        "--test",
+        "core",
+        "--",
+        "--nocapture",
+        filter,
+    ];
+    let mut tests = run::cargo_command(&core);
+    tests.env("VARICHROM_FUZZ_FROM", from.to_string());
+    run::run(tests.env("VARICHROM_FUZZ_S", (60 * minutes).to_string()))
 }
 
 /// How long each part of something takes.

@@ -36,6 +36,7 @@ mod loading;
 mod made_layers;
 mod mending;
 mod meshes;
+mod mutated;
 mod nearest;
 mod nothing_vanishes;
 mod opened_files;

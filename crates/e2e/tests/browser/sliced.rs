@@ -187,5 +187,18 @@ async fn a_file_is_set_against_the_plan_of_its_job() -> Result<()> {
         !t.contains("are the plan's") && t.contains("On ")
     })
     .await?;
+    // It is rehearsed as it is, whatever is planned by now.
+    click(client, "//button[.='Rehearse it']").await?;
+    client
+        .wait()
+        .for_element(Locator::XPath("//h2[contains(., 'own.gcode')]"))
+        .await?;
+    choose_from(client, "Pace", "at once").await?;
+    wait_for(client, "[aria-label='Verdict']", |t| {
+        t.contains("prints as it should") || t.contains("does not print")
+    })
+    .await?;
+    click(client, "//button[.='Back to the file']").await?;
+    wait_for(client, FILE, |t| t.contains("Looked over")).await?;
     Ok(())
 }
