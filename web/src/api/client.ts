@@ -171,6 +171,7 @@ export const api = {
   forgetFile: (id: number, file: number) => call(`jobs/${id}/sliced/${file}`, { method: "DELETE" }),
   rewriteFiles: (id: number, wanted: RewriteFiles) => json<RewrittenView>(`jobs/${id}/rewritten`, sent(wanted)),
   keptUrl: (id: number, file: number, what: string) => `/api/jobs/${id}/sliced/${file}/files/${what}`,
+  pictureUrl: (id: number) => `/api/jobs/${id}/picture.png`,
   restUrl: (id: number) => `/api/jobs/${id}/rehearsal/rest.gcode`,
   release: (id: number) => json<ReleaseView>(`jobs/${id}/release`),
   say: (id: number, revision: number, said: Said) => json<ReleaseView>(`jobs/${id}/release?revision=${revision}`, sent(said)),

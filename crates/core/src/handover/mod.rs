@@ -9,6 +9,7 @@ mod moves;
 mod opened;
 mod outputs;
 mod parts_zip;
+mod picture;
 mod print;
 mod rehearsing;
 mod sliced;
@@ -29,6 +30,7 @@ pub use opened::{
 pub use outputs::outputs_as_typescript;
 pub use outputs::{Output, OutputKind};
 pub use parts_zip::parts_zip;
+pub use picture::job_picture;
 pub use print::{
     Compared, PrintFile, PrintFiles, job_beads, job_layer_beads, job_scripts, print_files,
 };

@@ -47,6 +47,7 @@ mod part_jobs;
 mod parts;
 mod parts_listed;
 mod pictured;
+mod pictured_jobs;
 mod placing;
 mod plan_machines;
 mod plan_rules;

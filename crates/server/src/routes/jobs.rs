@@ -8,7 +8,8 @@ use crate::wire::{JobSummary, JobView, Shelving};
 use axum::Json;
 use axum::body::{Body, Bytes};
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
 use serde::Deserialize;
 use varichrom_core::Problem;
 use varichrom_core::formats::is_project;
@@ -54,6 +55,16 @@ pub(crate) async fn show(
     off_thread(move || app.workshop.session(id)?.view(&app.workshop))
         .await
         .map(Json)
+}
+
+/// A job in its colours, as a small PNG.
+#[utoipa::path(get, path = "/api/jobs/{id}/picture.png", responses((status = 200), (status = 404), (status = 409), (status = 422)))]
+pub(crate) async fn picture(
+    State(app): State<AppState>,
+    Path(id): Path<i32>,
+) -> Result<impl IntoResponse, ApiError> {
+    let png = off_thread(move || app.workshop.picture(id)).await?;
+    Ok(([(header::CONTENT_TYPE, "image/png")], png))
 }
 
 #[derive(Deserialize, utoipa::IntoParams)]

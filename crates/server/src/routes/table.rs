@@ -53,6 +53,7 @@ pub(crate) fn calls() -> OpenApiRouter<AppState> {
         .routes(routes!(card::mend_preview))
         .routes(routes!(card::split))
         .routes(routes!(jobs::delete, jobs::show))
+        .routes(routes!(jobs::picture))
         .routes(routes!(jobs::bin))
         .routes(routes!(jobs::back))
         .routes(routes!(jobs::duplicate))

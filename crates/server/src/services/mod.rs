@@ -12,6 +12,7 @@ mod importing;
 mod laying;
 mod load;
 mod parts;
+mod pictures;
 mod planning;
 mod print_settings;
 mod printer_line;

@@ -32,6 +32,8 @@ pub struct Workshop {
     /// Held as long as the workshop stands: one server a folder.
     _lock: std::fs::File,
     meshes: Mutex<HashMap<String, Weak<OpenMesh>>>,
+    /// Held while a picture of a job is drawn.
+    pub(super) drawing: Mutex<()>,
     events: broadcast::Sender<(i32, JobEvent)>,
     pub(super) staging: Staging,
     /// Its folder.
@@ -83,6 +85,7 @@ impl Workshop {
             sessions: Mutex::default(),
             _lock: held,
             meshes: Mutex::default(),
+            drawing: Mutex::default(),
             events,
             staging: Staging::in_folder(folder)?,
             data: folder.to_path_buf(),

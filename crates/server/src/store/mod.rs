@@ -7,6 +7,7 @@ pub(crate) mod habits;
 pub(crate) mod jobs;
 pub(crate) mod keys;
 pub(crate) mod looks;
+pub(crate) mod pictures;
 pub(crate) mod printers;
 pub(crate) mod rack;
 pub(crate) mod revisions;

@@ -155,6 +155,16 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    pictures (job_id) {
+        job_id -> Integer,
+        revision -> Integer,
+        png -> Binary,
+    }
+}
+
 diesel::joinable!(looks -> jobs (job_id));
+diesel::joinable!(pictures -> jobs (job_id));
+diesel::allow_tables_to_appear_in_same_query!(pictures, jobs);
 diesel::allow_tables_to_appear_in_same_query!(looks, jobs);
 diesel::allow_tables_to_appear_in_same_query!(contents, job_contents);

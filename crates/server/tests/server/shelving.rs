@@ -163,3 +163,27 @@ async fn the_shelf_says_how_far_each_job_is() {
     server.plan(id).await;
     assert_eq!(stands().await, "planned");
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_has_a_picture_in_its_colours_as_it_stands() {
+    let server = Server::new();
+    let id = server.import().await;
+    let path = format!("/api/jobs/{id}/picture.png");
+    let (status, plain) = server.bytes(&path).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(&plain[..8], b"\x89PNG\r\n\x1a\n");
+    let edit = json!({ "edit": "recolour-region", "region": "base", "colour": "#c7452f" });
+    assert_eq!(server.edit(id, edit).await.0, StatusCode::OK);
+    let (_, red) = server.bytes(&path).await;
+    assert_ne!(plain, red);
+    // It is kept, and what is undone is seen.
+    let server = Server::over(server).await;
+    assert_eq!(server.bytes(&path).await.1, red);
+    let undo = format!("/api/jobs/{id}/undo");
+    assert_eq!(server.call("POST", &undo, "").await.0, StatusCode::OK);
+    assert_eq!(server.bytes(&path).await.1, plain);
+    assert_eq!(
+        server.bytes("/api/jobs/999/picture.png").await.0,
+        StatusCode::NOT_FOUND
+    );
+}

@@ -104,7 +104,7 @@ export function ReleaseBox({ job, release, wrong }: { job: JobView; release: Rel
             <span className="text-[12px] leading-tight text-soft">
               {at ? `at layer ${layer + 1}, where it is marked` : `at layer ${layer + 1}; a click on it marks the place`}
             </span>
-            <span className="flex gap-2">
+            <span className="flex shrink-0 gap-2 whitespace-nowrap">
               <Button onClick={() => setNote(null)}>Leave it</Button>
               <button
                 type="submit"

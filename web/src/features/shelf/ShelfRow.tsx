@@ -1,6 +1,7 @@
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import type { JobSummary } from "../../api/generated/JobSummary";
+import { api } from "../../api/client";
 import { Link } from "../../state/Link";
 import { Button } from "../../ui/Button";
 import { count, counted, duration, fixed, percent } from "../../ui/format";
@@ -9,6 +10,20 @@ import { Swatch } from "../../ui/Swatch";
 import { standings, useShelfView } from "./shelfView";
 import { TagLine } from "./TagLine";
 import type { ShelfWork } from "./useShelfWork";
+
+/** The job as it stands, in its colours; room for it where there is none. */
+function JobPicture({ job, isBinned }: { job: JobSummary; isBinned: boolean }) {
+  const [missing, setMissing] = useState("");
+  // Another picture once it was changed.
+  const address = `${api.pictureUrl(job.id)}?at=${job.changed_s}`;
+  return (
+    <span className="flex h-[54px] w-[72px] shrink-0 items-center justify-center rounded-[3px] bg-bench">
+      {missing !== address && !isBinned && !job.trouble && (
+        <img src={address} alt="" loading="lazy" className="h-[54px] w-[72px]" onError={() => setMissing(address)} key={address} />
+      )}
+    </span>
+  );
+}
 
 /** One job on the shelf: its colours, its size, how far it is, and what it costs to print. */
 export function ShelfRow({ job, work }: { job: JobSummary; work: ShelfWork }) {
@@ -19,6 +34,7 @@ export function ShelfRow({ job, work }: { job: JobSummary; work: ShelfWork }) {
   const isBinned = place === "bin";
   const inside = (
     <>
+      <JobPicture job={job} isBinned={isBinned} />
       <span className="flex w-36 shrink-0 gap-1">
         {job.colours.slice(0, 4).map((c, i) => (
           <Swatch key={i} colour={c} />
@@ -58,7 +74,7 @@ export function ShelfRow({ job, work }: { job: JobSummary; work: ShelfWork }) {
   const look = "flex min-w-0 flex-1 items-center gap-5 px-2";
   return (
     <div className={`border-b border-line ${isChosen ? "bg-plum-tint" : "hover:bg-sheet"}`}>
-      <div className="flex items-center gap-2 py-3">
+      <div className="flex items-center gap-2 py-1.5">
         <input
           type="checkbox"
           className="ml-2 size-3.5 shrink-0 accent-plum"
