@@ -68,21 +68,6 @@ pub(crate) struct AppState {
     /// What was counted since the start.
     pub(crate) counts: Arc<Counts>,
     pub(crate) version: Arc<str>,
-    /// Asks printers.
-    pub(crate) printers: reqwest::Client,
-}
-
-/// A printer that takes longer is silent.
-const LONGEST_ANSWER: Duration = Duration::from_secs(3);
-
-/// Asks printers only where their address says: no other way round, and not for long.
-fn printer_client() -> reqwest::Client {
-    reqwest::Client::builder()
-        .timeout(LONGEST_ANSWER)
-        .redirect(reqwest::redirect::Policy::none())
-        .no_proxy()
-        .build()
-        .unwrap_or_default()
 }
 
 /// The OpenAPI document, also served at `/api/openapi.json`.
@@ -99,7 +84,6 @@ pub fn router(workshop: Arc<Workshop>, config: &Config) -> Router {
         uploads: Uploads::new(config.largest_file),
         counts: counts.clone(),
         version: config.version.as_str().into(),
-        printers: printer_client(),
     };
     // Edits are small; the import route reads its own body with the file limit.
     const LARGEST_EDIT: usize = 1024 * 1024;

@@ -20,7 +20,10 @@ const SQUARES: i32 = TILE / 8;
 #[derive(Default)]
 pub struct Standing {
     tiles: FxHashMap<[i32; 2], Tile>,
-    highest: f32,
+    /// First and last of the tiles along both axes; none before the first.
+    span: Option<[[i32; 2]; 2]>,
+    /// How high the highest is, and where.
+    highest: (f32, [f64; 2]),
 }
 
 struct Tile {
@@ -58,26 +61,18 @@ impl Standing {
 
     /// Height of the highest that stands, mm; 0 if nothing does.
     pub(crate) fn highest_mm(&self) -> f64 {
-        f64::from(self.highest)
+        f64::from(self.highest.0)
     }
 
-    /// Something is laid at a height.
-    pub(crate) fn lay(&mut self, from: [f64; 2], to: [f64; 2], z: f64) {
-        self.lay_sloped(from, to, [z, z]);
-    }
-
-    pub(super) fn lay_sloped(&mut self, from: [f64; 2], to: [f64; 2], z: [f64; 2]) {
+    /// Something is laid from one height to another.
+    pub(crate) fn lay(&mut self, from: [f64; 2], to: [f64; 2], z: [f64; 2]) {
         for (p, z) in along(from, to, z) {
             self.raise(p, z);
         }
     }
 
-    /// The first place on a way at a height that something stands higher, with how high.
-    pub(crate) fn meets(&self, from: [f64; 2], to: [f64; 2], z: f64) -> Option<([f64; 2], f64)> {
-        self.meets_sloped(from, to, [z, z])
-    }
-
-    pub(super) fn meets_sloped(
+    /// The first place on a way from one height to another at which something stands higher, with how high.
+    pub(crate) fn meets(
         &self,
         from: [f64; 2],
         to: [f64; 2],
@@ -120,24 +115,21 @@ impl Standing {
             at,
             high_mm: f64::from(high),
         };
-        let tile_mm = CELL_MM * f64::from(TILE);
         if part.radius_mm.is_infinite() {
             // A rail goes over all of the bed.
-            let (tile, found) = self.tiles.iter().max_by(|a, b| {
-                let of = |t: &(&[i32; 2], &Tile)| (t.1.highest, *t.0);
-                of(a)
-                    .partial_cmp(&of(b))
-                    .unwrap_or(std::cmp::Ordering::Equal)
-            })?;
-            let at = tile.map(|c| (f64::from(c) + 0.5) * tile_mm);
-            return (f64::from(found.highest) > above).then(|| met(at, found.highest));
+            let (high, at) = self.highest;
+            return (f64::from(high) > above).then(|| met(at, high));
         }
-        let range = |c: f64| {
+        let tile_mm = CELL_MM * f64::from(TILE);
+        let [first, last] = self.span?;
+        // However far a part reaches, no further than anything stands.
+        let range = |axis: usize| {
             let end = |c: f64| (c / tile_mm).floor() as i32;
-            end(c - part.radius_mm)..=end(c + part.radius_mm)
+            end(p[axis] - part.radius_mm).max(first[axis])
+                ..=end(p[axis] + part.radius_mm).min(last[axis])
         };
-        for y in range(p[1]) {
-            for x in range(p[0]) {
+        for y in range(1) {
+            for x in range(0) {
                 let Some(tile) = self.tiles.get(&[x, y]) else {
                     continue;
                 };
@@ -163,8 +155,8 @@ impl Standing {
     }
 
     fn raise(&mut self, p: [f64; 2], z: f64) {
-        let (tile, cell) = Standing::cell(p);
-        let tile = self.tiles.entry(tile).or_insert_with(|| Tile {
+        let (at, cell) = Standing::cell(p);
+        let tile = self.tiles.entry(at).or_insert_with(|| Tile {
             cells: vec![0.0; (TILE * TILE) as usize],
             squares: vec![0.0; (SQUARES * SQUARES) as usize],
             highest: 0.0,
@@ -176,7 +168,14 @@ impl Standing {
             let square = &mut tile.squares[(y * SQUARES + x) as usize];
             *square = square.max(z);
             tile.highest = tile.highest.max(z);
-            self.highest = self.highest.max(z);
+            if self.highest.0 < z {
+                self.highest = (z, p);
+            }
+            let [first, last] = self.span.unwrap_or([at, at]);
+            self.span = Some([
+                [0, 1].map(|i| first[i].min(at[i])),
+                [0, 1].map(|i| last[i].max(at[i])),
+            ]);
         }
     }
 }

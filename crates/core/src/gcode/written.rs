@@ -87,10 +87,10 @@ pub fn check_written(
                 }
                 let lays = feed_mm > 0.0 && length > 0.0;
                 let ([x0, y0, _], [x1, y1, _]) = (from, to);
-                // What this stretch lays is not in its own way.
-                if lays || (knows && length > 0.0) {
+                // What this stretch lays is not in its own way, and straight up nothing is.
+                if lays || (knows && (length > 0.0 || to[2] < from[2])) {
                     let z = [from[2], to[2]];
-                    if let Some((p, high)) = standing.meets_sloped([x0, y0], [x1, y1], z) {
+                    if let Some((p, high)) = standing.meets([x0, y0], [x1, y1], z) {
                         return refuse(
                             format!(
                                 "The nozzle would go at {:.2} mm through what stands {high:.2} mm high at {:.1}, {:.1}",
@@ -115,7 +115,7 @@ pub fn check_written(
                         );
                     }
                     if lays {
-                        standing.lay_sloped([x0, y0], [x1, y1], z);
+                        standing.lay([x0, y0], [x1, y1], z);
                     }
                 }
                 has_moved = true;

@@ -51,11 +51,16 @@ impl Canvas {
         let seen = |p: [f64; 3]| axes.map(|a| dot(a, p));
         let (mut low, mut high) = ([f64::INFINITY; 2], [f64::NEG_INFINITY; 2]);
         for model in &job.models {
-            for p in &model.open.mesh.vertices {
-                let at = seen(*p);
-                for i in 0..2 {
-                    low[i] = low[i].min(at[i]);
-                    high[i] = high[i].max(at[i]);
+            let mesh = &model.open.mesh;
+            for (facet, part) in mesh.facets.iter().zip(&*model.open.part_of) {
+                if !model.parts[*part as usize].is_printed {
+                    continue;
+                }
+                for at in facet.map(|v| seen(mesh.vertices[v as usize])) {
+                    for i in 0..2 {
+                        low[i] = low[i].min(at[i]);
+                        high[i] = high[i].max(at[i]);
+                    }
                 }
             }
         }

@@ -174,10 +174,6 @@ fn loaded(job: &Job, spools: &[Spool]) -> Setup {
         }
     });
     Setup {
-        printer: job.printer.clone(),
-        slots: slots.collect(),
-        places: Vec::new(),
-        turns: Vec::new(),
         shares: match mixes {
             true => (0..job.printer.slots)
                 .map(|slot| job.mixture(slot))
@@ -185,10 +181,6 @@ fn loaded(job: &Job, spools: &[Spool]) -> Setup {
             false => Vec::new(),
         },
         feeds: feeds.collect(),
-        strand: Vec::new(),
-        swaps: Vec::new(),
-        aside: Vec::new(),
-        planned_s: 0.0,
-        troubles: Vec::new(),
+        ..Setup::of(job.printer.clone(), slots.collect())
     }
 }

@@ -5,7 +5,7 @@
 //! looks at the surface that is near and at little else. Boxes are the quicker test from near the surface.
 
 use super::bvh::FacetTree;
-use crate::geometry::{cross, dot, normalised, sub};
+use crate::geometry::{cross, dot, length, normalised, sub};
 use rayon::prelude::*;
 
 /// Discs of four children, side by side: middle, normal, half the thickness and radius of each.
@@ -96,19 +96,18 @@ impl Discs {
         // Facets that lie against one another leave no direction: the disc is a ball then.
         let normal = normalised(normal).unwrap_or([0.0; 3]).map(|c| c as f32);
         let n = normalised(normal.map(f64::from)).unwrap_or([0.0; 3]);
-        let middle = [0, 1, 2].map(|i| 0.5 * (low[i] + high[i]));
-        let heights = facets.iter().flatten().map(|q| dot(n, sub(*q, middle)));
-        let (low, high) = heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), c| {
-            (l.min(c), h.max(c))
-        });
-        let middle = [0, 1, 2].map(|i| (middle[i] + 0.5 * (low + high) * n[i]) as f32);
-        let (mut half, mut radius) = (0.0f64, 0.0f64);
+        let start = [0, 1, 2].map(|i| 0.5 * (low[i] + high[i]));
+        let (mut low, mut high, mut beside2) = (f64::INFINITY, f64::NEG_INFINITY, 0.0f64);
         for q in facets.iter().flatten() {
-            let d = sub(*q, middle.map(f64::from));
+            let d = sub(*q, start);
             let height = dot(n, d);
-            half = half.max(height.abs());
-            radius = radius.max((dot(d, d) - height * height).max(0.0).sqrt());
+            (low, high) = (low.min(height), high.max(height));
+            beside2 = beside2.max(dot(d, d) - height * height);
         }
+        let exact = [0, 1, 2].map(|i| start[i] + 0.5 * (low + high) * n[i]);
+        let middle = exact.map(|c| c as f32);
+        let rounded = length(sub(middle.map(f64::from), exact));
+        let (half, radius) = (0.5 * (high - low) + rounded, beside2.sqrt() + rounded);
         for axis in 0..3 {
             self.middle[axis][child] = middle[axis];
             self.normal[axis][child] = normal[axis];

@@ -4,6 +4,7 @@ mod bvh;
 mod defects;
 mod discs;
 mod parts;
+mod rays;
 mod shading;
 mod tags;
 mod topology;
@@ -12,12 +13,13 @@ mod weld;
 pub use crate::geometry::{
     Affine, Bounds, closest_point, cross, dot, facet_area, facet_normal, length, normalised, sub,
 };
-pub use bvh::{FacetTree, Nearest, inner_point};
+pub use bvh::{FacetTree, Nearest};
 pub(crate) use bvh::{SAME, comes_first};
 pub use defects::{Defect, DefectKind};
 pub(crate) use defects::{NO_AREA_MM2, degenerate, find_defects, repeated};
 pub use parts::{Measures, Part, shells};
 pub(crate) use parts::{find_parts, named_parts, remeasured};
+pub use rays::inner_point;
 pub use shading::corner_normals;
 pub(crate) use tags::{MIXED, NOT_COUNTED, Tags};
 pub use topology::{NO_FACET, Topology};

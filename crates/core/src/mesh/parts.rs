@@ -1,6 +1,6 @@
 //! Shells (facets joined through edges) and parts (a shell with the cavities inside it).
 
-use super::bvh::{RAYS, inner_point};
+use super::rays::{RAYS, inner_point};
 use super::{FacetTree, Mesh, NO_FACET, Topology};
 use crate::geometry::{Bounds, cross, dot, facet_area, sub};
 use rayon::prelude::*;

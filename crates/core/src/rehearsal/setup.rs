@@ -57,6 +57,25 @@ pub struct Setup {
     pub troubles: Vec<Trouble>,
 }
 
+impl Setup {
+    /// A machine with these in its slots, each in the place of its number, of which nothing is planned.
+    pub fn of(printer: Printer, slots: Vec<Held>) -> Setup {
+        Setup {
+            printer,
+            places: (1u8..).take(slots.len()).collect(),
+            slots,
+            turns: Vec::new(),
+            shares: Vec::new(),
+            feeds: Vec::new(),
+            strand: Vec::new(),
+            swaps: Vec::new(),
+            aside: Vec::new(),
+            planned_s: 0.0,
+            troubles: Vec::new(),
+        }
+    }
+}
+
 /// Something that goes wrong.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]

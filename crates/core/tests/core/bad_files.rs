@@ -1,14 +1,11 @@
 //! Bad bytes of every format: refused with place and mend, or opened whole; and opening that is stopped.
 
-use crate::judge::cases;
-use crate::sample_files::{TWO_OBJECTS, cube, in_every_format, open, threemf_of, vrml_square};
-use proptest::prelude::*;
+use crate::sample_files::{cube, in_every_format, open, threemf_of};
 use rstest::rstest;
-use std::collections::BTreeMap;
 use varichrom_core::Problem;
 use varichrom_core::formats::Reading;
 use varichrom_core::model::OpenMesh;
-use varichrom_demo::{box_mesh, obj, threemf, threemf_package, together};
+use varichrom_demo::{box_mesh, obj, threemf, threemf_package};
 
 fn refusal(bytes: &[u8]) -> Problem {
     OpenMesh::from_bytes(bytes).err().expect("refused")
@@ -167,85 +164,5 @@ fn reading_stops_when_told_to_and_reports_progress() {
         };
         let problem = OpenMesh::read(&bytes, &stopped).err().expect("stopped");
         assert_eq!(problem.code, "stopped", "{format}");
-    }
-}
-
-fn samples() -> BTreeMap<&'static str, Vec<u8>> {
-    let solid = together(&[
-        box_mesh([0.0; 3], [4.0; 3]),
-        box_mesh([4.0, 4.0, 0.0], [8.0; 3]),
-    ]);
-    let mut all: BTreeMap<_, _> = in_every_format(&solid).into_iter().collect();
-    all.insert("OBJ with colours", TWO_OBJECTS.as_bytes().to_vec());
-    all.insert(
-        "VRML97 with colours",
-        vrml_square("color Color { color [1 0 0, 0 1 0] } colorIndex [1 1 1 -1 0 0 0 -1]"),
-    );
-    all
-}
-
-proptest! {
-    #![proptest_config(cases(300))]
-
-    /// Any bytes changed, swapped for words of the formats, or cut: refused or opened, never a panic; what opens is whole.
-    #[test]
-    fn mutated_files_never_panic(
-        which in any::<prop::sample::Index>(),
-        changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 0..8),
-        words in prop::collection::vec((any::<prop::sample::Index>(), 0usize..10), 0..3),
-        cut in prop::option::of(any::<prop::sample::Index>()),
-    ) {
-        const WORDS: [&[u8]; 10] = [b"-1", b"4294967295", b"nan", b"1e999", b"[", b"}", b"\"", b"<", b"USE A", b"999999999999"];
-        let samples = samples();
-        let (name, sample) = samples.iter().nth(which.index(samples.len())).expect("one of them");
-        let mut bytes = sample.clone();
-        // A package's XML is mutated before it is packed, or the checksum alone would refuse it.
-        let is_package = *name == "3MF";
-        if is_package {
-            bytes = cube("").into_bytes();
-        }
-        for (at, value) in changes {
-            let at = at.index(bytes.len());
-            bytes[at] = value;
-        }
-        for (at, word) in words {
-            let at = at.index(bytes.len());
-            bytes.splice(at..at, WORDS[word].iter().copied());
-        }
-        if let Some(cut) = cut {
-            bytes.truncate(cut.index(bytes.len()));
-        }
-        if is_package {
-            let text = String::from_utf8_lossy(&bytes).into_owned();
-            bytes = threemf_of(&format!(r#"<object id="1">{text}</object>"#), r#"<item objectid="1"/>"#);
-        }
-        match OpenMesh::from_bytes(&bytes) {
-            Ok(open) => {
-                let vertices = open.mesh.vertices.len();
-                prop_assert!(open.mesh.facets.iter().flatten().all(|v| (*v as usize) < vertices));
-                prop_assert!(open.mesh.vertices.iter().flatten().all(|c| c.is_finite()));
-                if let Some(colours) = &open.origin.colours {
-                    prop_assert_eq!(colours.facets.len(), open.mesh.facets.len());
-                }
-            }
-            Err(problem) => prop_assert!(!problem.mend.is_empty()),
-        }
-    }
-
-    /// The outer package too: ZIP bytes as they come.
-    #[test]
-    fn mutated_packages_never_panic(
-        changes in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..6),
-        cut in prop::option::of(any::<prop::sample::Index>()),
-    ) {
-        let mut bytes = threemf(&box_mesh([0.0; 3], [4.0; 3]), "it", "inch");
-        for (at, value) in changes {
-            let at = at.index(bytes.len());
-            bytes[at] = value;
-        }
-        if let Some(cut) = cut {
-            bytes.truncate(cut.index(bytes.len()));
-        }
-        let _ = OpenMesh::from_bytes(&bytes);
     }
 }

@@ -1,9 +1,9 @@
 //! Deep inside coarse shapes whose few facets are divided into many pieces: the nearest surface is found by piece, and by the face
 //! that a square has its foot on.
 
+use crate::deep_inside::assert_same_as_everywhere;
 use crate::judge::cases;
 use crate::painting::{after, band, patch, stroke};
-use crate::right_through::assert_same_as_everywhere;
 use proptest::prelude::*;
 use varichrom_core::carve::Pieces;
 use varichrom_core::job::{Edit, GiveEdit};

@@ -76,19 +76,7 @@ fn what_hangs_beside_the_nozzle_hits_what_stands_or_not(
         section_mm2: 2.4,
         g_per_mm3: 1.24e-3,
     };
-    let setup = Setup {
-        slots: vec![held],
-        places: vec![1],
-        turns: Vec::new(),
-        shares: Vec::new(),
-        feeds: Vec::new(),
-        strand: Vec::new(),
-        swaps: Vec::new(),
-        aside: Vec::new(),
-        planned_s: 0.0,
-        troubles: Vec::new(),
-        printer: printer.clone(),
-    };
+    let setup = Setup::of(printer.clone(), vec![held]);
     let mut rehearsal = Rehearsal::new(&text, setup).expect("read");
     rehearsal.run_through();
     assert_eq!(rehearsal.verdict().touched > 0, hit.is_some());
@@ -100,6 +88,33 @@ fn what_hangs_beside_the_nozzle_hits_what_stands_or_not(
         ..printer
     };
     looked_over(&text, &bare).expect("nothing hangs there");
+}
+
+/// Straight down onto what stands, or beside it: no move goes along there.
+#[rstest]
+#[case::onto_it("85", "85", 5.0, Some("The nozzle"))]
+#[case::beside_it("93", "85", 0.2, Some("the duct"))]
+#[case::far_off("200", "85", 0.2, None)]
+fn down_is_a_way_too(
+    #[case] x: &str,
+    #[case] y: &str,
+    #[case] z_mm: f64,
+    #[case] hit: Option<&str>,
+) {
+    let up = beside(12.0, 120.0);
+    let text = format!("{up}G0 X{x} Y{y}\nG0 Z{z_mm}\nG0 Z80\n");
+    let filled = text.replace(
+        "G0 X80 Y80 Z12.00",
+        "G1 X80 Y80 Z12.00\nG1 X90 Y90 E0.5\nG0 X80 Y80",
+    );
+    let found = looked_over(&filled, &Printer::default());
+    match hit {
+        Some(what) => {
+            let message = found.expect_err("hits");
+            assert!(message.contains(what), "{message}");
+        }
+        None => found.expect("misses"),
+    }
 }
 
 #[test]

@@ -9,6 +9,7 @@ mod closed_bodies;
 mod coloured_outputs;
 mod colours;
 mod copied;
+mod deep_inside;
 mod deep_pieces;
 mod divided_layers;
 mod divided_solids;

@@ -2,18 +2,21 @@
 //! it, nothing panics, nothing takes long, and a refusal says what is the matter and what to do. `cargo xtask fuzz` goes on for as
 //! long as it is told.
 
-use crate::sample_files::{CUBE, TWO_OBJECTS, in_every_format};
+use crate::jobs_of::open_model;
+use crate::sample_files::{CUBE, TWO_OBJECTS, in_every_format, vrml_square};
+use std::collections::BTreeMap;
 use std::io::Write;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::time::{Duration, Instant};
 use varichrom_core::Problem;
 use varichrom_core::advice::load::PrinterReport;
 use varichrom_core::drawing::{DrawingOptions, read_drawing};
+use varichrom_core::formats::{PROJECT_LIST, unzip_files};
 use varichrom_core::gcode::{Allowed, Standing, check_written, sliced};
-use varichrom_core::job::{Edit, Recipe};
+use varichrom_core::job::{Edit, Project, Recipe};
 use varichrom_core::machine::{Printer, rack_from_csv, rack_from_json, rack_to_csv, rack_to_json};
 use varichrom_core::model::OpenMesh;
-use varichrom_demo::{box_mesh, printer_report, rack};
+use varichrom_demo::{box_mesh, printer_report, rack, together};
 
 /// Chances that are the same wherever they begin at the same number (SplitMix64: Steele, Lea, Flood 2014).
 struct Chance(u64);
@@ -99,25 +102,42 @@ fn mutated(chance: &mut Chance, file: &[u8], other: &[u8]) -> Vec<u8> {
     bytes
 }
 
-/// A 3MF with a model as told, so that what is changed is not caught by the sums of the ZIP.
-fn packed(model: &[u8]) -> Vec<u8> {
+/// An archive of one file as told, so that what is changed is not caught by the sums of the ZIP.
+fn packed(name: &str, bytes: &[u8]) -> Vec<u8> {
     let mut archive = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
     let options = zip::write::SimpleFileOptions::default();
-    archive
-        .start_file("3D/3dmodel.model", options)
-        .expect("room");
-    archive.write_all(model).expect("room");
+    archive.start_file(name, options).expect("room");
+    archive.write_all(bytes).expect("room");
     archive.finish().expect("room").into_inner()
 }
 
 type Reader = fn(&[u8]) -> Result<(), Problem>;
 
 fn models(bytes: &[u8]) -> Result<(), Problem> {
-    OpenMesh::from_bytes(bytes).map(drop)
+    let open = OpenMesh::from_bytes(bytes)?;
+    let vertices = &open.mesh.vertices;
+    let is_one = |v: &u32| (*v as usize) < vertices.len();
+    assert!(open.mesh.facets.iter().flatten().all(is_one));
+    assert!(vertices.iter().flatten().all(|c| c.is_finite()));
+    if let Some(colours) = &open.origin.colours {
+        assert_eq!(colours.facets.len(), open.mesh.facets.len());
+    }
+    Ok(())
 }
 
 fn packed_models(bytes: &[u8]) -> Result<(), Problem> {
-    models(&packed(bytes))
+    models(&packed("3D/3dmodel.model", bytes))
+}
+
+fn projects(bytes: &[u8]) -> Result<(), Problem> {
+    Project::from_zip(bytes).map(drop)
+}
+
+fn packed_projects(bytes: &[u8]) -> Result<(), Problem> {
+    let project = Project::from_zip(&packed(PROJECT_LIST, bytes))?;
+    // What is read is written and read again as the same.
+    assert_eq!(Project::from_zip(&project.to_zip()?)?, project);
+    Ok(())
 }
 
 fn print_files(bytes: &[u8]) -> Result<(), Problem> {
@@ -153,9 +173,15 @@ fn racks(bytes: &[u8]) -> Result<(), Problem> {
 
 /// Every reader with good files for it.
 fn corpus() -> Vec<(&'static str, Reader, Vec<Vec<u8>>)> {
-    let mesh = box_mesh([0.0; 3], [20.0; 3]);
+    let mesh = together(&[
+        box_mesh([0.0; 3], [4.0; 3]),
+        box_mesh([4.0, 4.0, 0.0], [8.0; 3]),
+    ]);
     let mut meshes: Vec<Vec<u8>> = in_every_format(&mesh).into_iter().map(|f| f.1).collect();
     meshes.push(TWO_OBJECTS.into());
+    meshes.push(vrml_square(
+        "color Color { color [1 0 0, 0 1 0] } colorIndex [1 1 1 -1 0 0 0 -1]",
+    ));
     let model = format!(
         r##"<model unit="millimeter" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources><basematerials id="9"><base name="a" displaycolor="#ff0000"/></basematerials><object id="1" pid="9" pindex="0">{CUBE}</object><object id="2"><components><component objectid="1" transform="1 0 0 0 1 0 0 0 1 5 0 0"/></components></object></resources><build><item objectid="2"/></build></model>"##
     );
@@ -169,8 +195,29 @@ fn corpus() -> Vec<(&'static str, Reader, Vec<Vec<u8>>)> {
     let pennant: &[u8] = include_bytes!("../../../../docs/examples/pennant.svg");
     let squares: &[u8] = include_bytes!("../../../../docs/examples/two-squares.gcode");
     let words = b"G20\nG91\nG1 X1 Y1 E0.1 F1800\nG2 X10 Y0 I5 J0 E1\nG3 X0 Y0 R5 E1\nG92 E0\nM82\nG10\nG11\nT1\nM600\nM117 go\n";
+    let made = Recipe::from_json(recipe).expect("ours");
+    let whole = Project {
+        floor: 1,
+        spools: rack(),
+        contents: BTreeMap::from([("it".to_string(), b"solid".to_vec())]),
+        edits: std::iter::once(open_model("it"))
+            .chain(made.edits.clone())
+            .collect(),
+    };
+    let no_models = Project {
+        edits: made.edits,
+        contents: BTreeMap::new(),
+        ..whole.clone()
+    };
+    let list = unzip_files(&no_models.to_zip().expect("room"), &|_| true).expect("ours");
     vec![
         ("models", models as Reader, meshes),
+        ("projects", projects, vec![whole.to_zip().expect("room")]),
+        (
+            "projects' lists",
+            packed_projects,
+            list.into_values().collect(),
+        ),
         ("models in a 3MF", packed_models, vec![model.into_bytes()]),
         (
             "print files",
@@ -247,7 +294,7 @@ fn changed_files_are_opened_or_refused_and_nothing_else() {
             let began = Instant::now();
             tried(seed, |_| began.elapsed().as_secs() < seconds)
         }
-        None => tried(seed, |count| count < 2_800),
+        None => tried(seed, |count| count < 5_400),
     };
     println!(
         "{count} changed files from {seed} on, none broke a reader; the longest took {longest:.1?}, {of}"

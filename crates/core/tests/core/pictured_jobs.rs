@@ -1,10 +1,12 @@
 //! Pictures of jobs: what is seen of a box by its faces and areas, and nothing of what is not printed.
 
+use crate::jobs_of::at;
 use crate::right_through::job;
 use image::RgbaImage;
 use varichrom_core::handover::job_picture;
-use varichrom_core::job::Edit;
-use varichrom_demo::{box_mesh, subdivided_sphere};
+use varichrom_core::job::{Edit, PartEdit};
+use varichrom_core::mesh::Mesh;
+use varichrom_demo::{box_mesh, subdivided_sphere, together};
 
 fn picture(edits: &[Edit], size: [u32; 2], is_box: bool) -> RgbaImage {
     let mesh = match is_box {
@@ -17,6 +19,23 @@ fn picture(edits: &[Edit], size: [u32; 2], is_box: bool) -> RgbaImage {
     let read = image::load_from_memory(&bytes).expect("a PNG").to_rgba8();
     assert_eq!([read.width(), read.height()], size);
     read
+}
+
+#[test]
+fn what_is_not_printed_takes_no_room() {
+    let near = box_mesh([0.0; 3], [20.0, 20.0, 10.0]);
+    let far = box_mesh([300.0, 0.0, 0.0], [320.0, 20.0, 10.0]);
+    let at = |x: f64| at("it", [x, 10.0, 10.0], [0.0, 0.0, 1.0]);
+    let left_out = Edit::Part(PartEdit::Print {
+        at: at(310.0),
+        is_printed: false,
+    });
+    let of = |mesh: &Mesh, edits: &[Edit]| job_picture(job(mesh, edits).job(), [80, 60]);
+    let alone = of(&near, &[]).expect("something to see");
+    assert_eq!(
+        of(&together(&[near, far]), &[left_out]).expect("the same"),
+        alone
+    );
 }
 
 /// Share of the picture that is covered.

@@ -361,18 +361,12 @@ proptest! {
             section_mm2: 2.4,
             g_per_mm3: 1.24e-3,
         };
+        let slots = vec![held; usize::from(printer.slots)];
         let setup = Setup {
-            slots: vec![held; usize::from(printer.slots)],
             places: vec![1],
-            turns: Vec::new(),
-            shares: Vec::new(),
-            feeds: Vec::new(),
-            strand: Vec::new(),
             swaps: vec![2, 1],
-            aside: Vec::new(),
-            planned_s: 0.0,
             troubles: troubles.to_vec(),
-            printer,
+            ..Setup::of(printer, slots)
         };
         if let Ok(mut rehearsal) = Rehearsal::new(&text, setup) {
             rehearsal.run_through();

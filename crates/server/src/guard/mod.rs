@@ -40,7 +40,7 @@ impl Guard {
         let named = config.hosts.iter().map(|h| h.to_ascii_lowercase());
         let mut hosts: Vec<String> = named.collect();
         if config.address.is_loopback() {
-            hosts.extend(["localhost", "127.0.0.1", "[::1]"].map(String::from));
+            hosts.extend(own_names());
         }
         if !hosts.is_empty() {
             hosts.push(own);
@@ -58,57 +58,54 @@ impl Guard {
     /// # Errors
     /// If the call is addressed to another host, comes from a page of another site, or has no good token.
     fn check(&self, request: &Request, peer: IpAddr) -> Result<Caller, ApiError> {
-        let headers = request.headers();
-        let host = one_host(request)?;
-        if !self.hosts.is_empty()
-            && !self
-                .hosts
-                .iter()
-                .any(|h| h == &name_of(host).to_ascii_lowercase())
-        {
-            return Err(ApiError::NotLetIn("it is addressed to another host"));
-        }
-        let text = |name| {
-            headers
-                .get(name)
-                .and_then(|v: &HeaderValue| v.to_str().ok())
-        };
-        // A page of another site may not call, even from this machine's browser.
-        if let Some(origin) = text(header::ORIGIN) {
-            let from = origin.split_once("://").map_or(origin, |(_, rest)| rest);
-            if from != host {
-                return Err(ApiError::NotLetIn("it comes from another site"));
-            }
-        }
-        // Pictures and forms of another site send no origin, but browsers say where they stand. Links to pages are fine.
+        // Links of other sites may lead to the application's page, not to its calls.
         let is_call = request.uri().path().starts_with("/api/") || request.method() != Method::GET;
-        let site = text(header::HeaderName::from_static("sec-fetch-site"));
-        if is_call && matches!(site, Some("cross-site" | "same-site")) {
-            return Err(ApiError::NotLetIn("it comes from another site"));
-        }
-        let caller = self
-            .known
-            .caller(headers, request.uri().query(), peer, &self.wrong)?;
+        check_from_here(request, &self.hosts, is_call)?;
+        let caller =
+            self.known
+                .caller(request.headers(), request.uri().query(), peer, &self.wrong)?;
         caller.check_may(request.method(), request.uri().path())?;
         Ok(caller)
     }
 }
 
-/// Whether a call is to this very machine, and from no page of another site.
-pub(crate) fn is_from_here(request: &Request) -> bool {
-    let text = |name: header::HeaderName| {
+/// Names of this very machine.
+pub(crate) fn own_names() -> [String; 3] {
+    ["localhost", "127.0.0.1", "[::1]"].map(String::from)
+}
+
+/// That a request is addressed to one of some hosts, in small letters, and comes from no page of another site; one that is no
+/// call may follow a link of another site. No hosts mean any.
+///
+/// # Errors
+/// Which of both is not so.
+pub(crate) fn check_from_here(
+    request: &Request,
+    hosts: &[String],
+    is_call: bool,
+) -> Result<(), ApiError> {
+    let host = one_host(request)?;
+    let name = name_of(host).to_ascii_lowercase();
+    if !hosts.is_empty() && !hosts.contains(&name) {
+        return Err(ApiError::NotLetIn("it is addressed to another host"));
+    }
+    let text = |name| {
         let value = request.headers().get(name);
-        value.and_then(|v| v.to_str().ok())
+        value.and_then(|v: &HeaderValue| v.to_str().ok())
     };
-    let Ok(host) = one_host(request) else {
-        return false;
-    };
-    let is_here = ["localhost", "127.0.0.1", "[::1]"].contains(&name_of(host));
-    let origin = text(header::ORIGIN);
-    let from = origin.map(|o| o.split_once("://").map_or(o, |(_, rest)| rest));
+    // A page of another site may not call, even from this machine's browser.
+    if let Some(origin) = text(header::ORIGIN) {
+        let from = origin.split_once("://").map_or(origin, |(_, rest)| rest);
+        if from != host {
+            return Err(ApiError::NotLetIn("it comes from another site"));
+        }
+    }
+    // Pictures and forms of another site send no origin, but browsers say where they stand.
     let site = text(header::HeaderName::from_static("sec-fetch-site"));
-    let is_other_site = matches!(site, Some("cross-site" | "same-site"));
-    is_here && from.is_none_or(|from| from == host) && !is_other_site
+    if is_call && matches!(site, Some("cross-site" | "same-site")) {
+        return Err(ApiError::NotLetIn("it comes from another site"));
+    }
+    Ok(())
 }
 
 /// The one host a call names: in its head, or, in the second version of the protocol, in its address.
@@ -127,7 +124,7 @@ fn one_host(request: &Request) -> Result<&str, ApiError> {
 }
 
 /// Host name without its port.
-pub(crate) fn name_of(host: &str) -> &str {
+fn name_of(host: &str) -> &str {
     match host.rsplit_once(':') {
         Some((name, port)) if port.bytes().all(|b| b.is_ascii_digit()) => name,
         _ => host,

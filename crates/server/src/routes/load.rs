@@ -8,6 +8,7 @@ use crate::services::PrinterLine;
 use crate::wire::{AskMixture, JobView, LoadView, MixtureView, SetPrinterKey};
 use axum::Json;
 use axum::extract::State;
+use axum::http::Method;
 use varichrom_core::Problem;
 use varichrom_core::advice::load::PrinterReport;
 
@@ -32,7 +33,7 @@ pub(crate) async fn ask(
     let session = off_thread(move || workshop.session(id)).await?;
     let (asking, workshop) = (session.clone(), app.workshop.clone());
     let line = off_thread(move || asking.printer_line(&workshop)).await?;
-    let said = ask_printer(&app.printers, &line).await;
+    let said = ask_printer(&line).await;
     session.heard(line.address, said);
     off_thread(move || session.load_view(&app.workshop))
         .await
@@ -58,46 +59,13 @@ pub(crate) async fn set_key(
 /// The largest answer that is read.
 const LARGEST_ANSWER: usize = 64 * 1024;
 
-async fn ask_printer(
-    client: &reqwest::Client,
-    line: &PrinterLine,
-) -> Result<PrinterReport, Problem> {
-    let address = &line.address;
-    let silent = |what: &str| {
-        Problem::new(
-            "printer-silent",
-            format!("The printer at {address} does not answer: {what}"),
-            "address",
-            "See that it is switched on and on this network, then ask again.",
-        )
-    };
-    let call = line.with_key(client.get(line.url("printer")));
-    let mut answer = call.send().await.map_err(|e| {
-        silent(if e.is_timeout() {
-            "it took too long"
-        } else {
-            "nobody is there"
-        })
-    })?;
-    if let Some(problem) = line.refused(answer.status()) {
-        return Err(problem);
-    }
+async fn ask_printer(line: &PrinterLine) -> Result<PrinterReport, Problem> {
+    let answer = line.send(line.call(Method::GET, "printer").await?).await?;
     if !answer.status().is_success() {
         let what = format!("it says {}", answer.status().as_u16());
-        return Err(silent(&what));
+        return Err(line.silent(&what));
     }
-    let mut bytes = Vec::new();
-    loop {
-        match answer.chunk().await {
-            Ok(Some(chunk)) if bytes.len() + chunk.len() <= LARGEST_ANSWER => {
-                bytes.extend_from_slice(&chunk);
-            }
-            Ok(Some(_)) => return Err(silent("it never stops")),
-            Ok(None) => break,
-            Err(_) => return Err(silent("it broke off")),
-        }
-    }
-    PrinterReport::from_json(&bytes)
+    PrinterReport::from_json(&line.heard(answer, LARGEST_ANSWER).await?)
 }
 
 /// Fills the slots with what the printer holds, and gives regions the nearest colours.

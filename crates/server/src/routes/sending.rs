@@ -9,7 +9,7 @@ use crate::wire::{SendPrint, SentView};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use reqwest::RequestBuilder;
+use reqwest::{Method, RequestBuilder};
 use std::sync::atomic::AtomicBool;
 use std::time::Duration;
 use varichrom_core::Problem;
@@ -50,9 +50,9 @@ pub(crate) async fn send(
     })
     .await?;
     // Names of files that are sent are plain letters, digits, - and a dot.
-    let call = app
-        .printers
-        .put(line.url(&format!("print?name={name}")))
+    let path = format!("print?name={name}");
+    let call = line.call(Method::PUT, &path).await?;
+    let call = call
         .timeout(LONGEST_SENDING)
         .header("content-type", "text/plain; charset=utf-8")
         .body(text);
@@ -66,9 +66,8 @@ pub(crate) async fn show(
     Path(id): Path<i32>,
 ) -> Result<Json<SentView>, ApiError> {
     let line = line(&app, id).await?;
-    Ok(Json(
-        said(app.printers.get(line.url("print")), &line).await?,
-    ))
+    let call = line.call(Method::GET, "print").await?;
+    Ok(Json(said(call, &line).await?))
 }
 
 /// A person has done what the printer asked for.
@@ -79,8 +78,8 @@ pub(crate) async fn answer(
     JsonBody(answer): JsonBody<Answer>,
 ) -> Result<Json<SentView>, ApiError> {
     let line = line(&app, id).await?;
-    let call = app.printers.post(line.url("print/answer")).json(&answer);
-    Ok(Json(said(call, &line).await?))
+    let call = line.call(Method::POST, "print/answer").await?;
+    Ok(Json(said(call.json(&answer), &line).await?))
 }
 
 /// Has the printer stop.
@@ -90,14 +89,11 @@ pub(crate) async fn cancel(
     Path(id): Path<i32>,
 ) -> Result<StatusCode, ApiError> {
     let line = line(&app, id).await?;
-    let call = line.with_key(app.printers.delete(line.url("print")));
-    let answer = call.send().await;
-    if let Ok(Some(problem)) = answer.as_ref().map(|a| line.refused(a.status())) {
-        return Err(problem.into());
-    }
-    match answer.is_ok_and(|a| a.status().is_success()) {
+    let call = line.call(Method::DELETE, "print").await?;
+    let answer = line.send(call).await?;
+    match answer.status().is_success() {
         true => Ok(StatusCode::NO_CONTENT),
-        false => Err(silent(&line.address, "it does not say that it stopped").into()),
+        false => Err(line.silent("it does not say that it stopped").into()),
     }
 }
 
@@ -106,44 +102,14 @@ async fn line(app: &AppState, id: i32) -> Result<PrinterLine, ApiError> {
     off_thread(move || workshop.session(id)?.printer_line(&workshop)).await
 }
 
-fn silent(address: &str, what: &str) -> Problem {
-    Problem::new(
-        "printer-silent",
-        format!("The printer at {address} does not answer: {what}"),
-        "address",
-        "See that it is switched on and on this network, then try again.",
-    )
-}
-
 /// What the printer says to a call; its own refusal is passed on in its words.
 async fn said(call: RequestBuilder, line: &PrinterLine) -> Result<SentView, ApiError> {
-    let address = &line.address;
-    let mut answer = line
-        .with_key(call)
-        .send()
-        .await
-        .map_err(|e| match e.is_timeout() {
-            true => silent(address, "it took too long"),
-            false => silent(address, "nobody is there"),
-        })?;
-    if let Some(problem) = line.refused(answer.status()) {
-        return Err(problem.into());
-    }
+    let answer = line.send(call).await?;
     let is_fine = answer.status().is_success();
-    let mut bytes = Vec::new();
-    while let Some(chunk) = answer
-        .chunk()
-        .await
-        .map_err(|_| silent(address, "it broke off"))?
-    {
-        if bytes.len() + chunk.len() > LARGEST_ANSWER {
-            return Err(silent(address, "it never stops").into());
-        }
-        bytes.extend_from_slice(&chunk);
-    }
+    let bytes = line.heard(answer, LARGEST_ANSWER).await?;
     if is_fine {
         let view = serde_json::from_slice(&bytes);
-        return view.map_err(|_| silent(address, "it says something that is no answer").into());
+        return view.map_err(|_| line.silent("it says something that is no answer").into());
     }
     #[derive(serde::Deserialize)]
     struct Refusal {
@@ -163,6 +129,6 @@ async fn said(call: RequestBuilder, line: &PrinterLine) -> Result<SentView, ApiE
             )
             .into()
         }
-        Err(_) => silent(address, "it refuses without a word").into(),
+        Err(_) => line.silent("it refuses without a word").into(),
     })
 }

@@ -90,11 +90,11 @@ impl Session {
     /// Where the job's printer answers, and what it wants to hear.
     ///
     /// # Errors
-    /// As for [`Session::printer_address`] and [`PrinterLine::of`].
+    /// As for [`Session::printer_address`].
     pub(crate) fn printer_line(&self, workshop: &Workshop) -> Result<PrinterLine, ApiError> {
         let address = self.printer_address()?;
         let key = store::keys::of(&mut *workshop.db.get()?, &address)?;
-        Ok(PrinterLine::of(address, key)?)
+        Ok(PrinterLine { address, key })
     }
 
     /// Keeps what the job's printer wants to hear before it answers, or forgets it.

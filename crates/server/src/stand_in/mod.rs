@@ -2,7 +2,7 @@
 
 mod printing;
 
-use crate::guard::is_from_here;
+use crate::guard::{check_from_here, own_names};
 use axum::extract::{DefaultBodyLimit, Request, State};
 use axum::http::{StatusCode, header};
 use axum::middleware::Next;
@@ -75,13 +75,9 @@ pub fn stand_in(report: PrinterReport, mood: Mood, key: Option<String>) -> Route
 /// Lets a call in that is addressed to this machine and comes from no page of another site: what listens on this machine alone can
 /// still be reached by any page that its browser shows.
 async fn from_here(request: Request, next: Next) -> Response {
-    match is_from_here(&request) {
-        true => next.run(request).await,
-        false => {
-            let why =
-                "This printer is called on this machine, and not by a page of another site.\n";
-            (StatusCode::FORBIDDEN, why).into_response()
-        }
+    match check_from_here(&request, &own_names(), true) {
+        Ok(()) => next.run(request).await,
+        Err(refused) => refused.into_response(),
     }
 }
 

@@ -218,17 +218,5 @@ fn setup_of(report: &PrinterReport) -> Setup {
             g_per_mm3: G_PER_MM3,
         }
     });
-    Setup {
-        slots: slots.collect(),
-        places: (1..=count).collect(),
-        turns: Vec::new(),
-        shares: Vec::new(),
-        feeds: Vec::new(),
-        strand: Vec::new(),
-        swaps: Vec::new(),
-        aside: Vec::new(),
-        planned_s: 0.0,
-        troubles: Vec::new(),
-        printer,
-    }
+    Setup::of(printer, slots.collect())
 }

@@ -4,7 +4,7 @@ import type { MoveData } from "../../api/moveData";
 import { useMoveData, useMoves } from "../../api/moves";
 import { usePlan } from "../../api/queries";
 import { isGoing, useRehearsal, useRehearsing } from "../../api/rehearsal";
-import { useKeptFile, useKeptMoves } from "../../api/sliced";
+import { useKeptFile } from "../../api/sliced";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
@@ -51,11 +51,7 @@ export function RehearsalPage({ job }: { job: JobView }) {
 
 /** The same of a print file from elsewhere. */
 export function FileRehearsalPage({ job, file }: { job: JobView; file: number }) {
-  const plan = usePlan(job.id).data;
-  const view = useKeptFile(job.id, file, `${job.revision} ${plan?.state}`);
-  const kept = view.data?.file.id === file ? view.data : undefined;
-  const said = kept && `${job.revision} ${JSON.stringify([kept.file.tools, kept.file.turns])}`;
-  const data = useKeptMoves(job.id, file, said).data;
+  const { view, kept, moves } = useKeptFile(job, file);
   const layer = useBench((s) => s.layer);
   const setLayer = useBench((s) => s.setLayer);
   const back = `/jobs/${job.id}/sliced/${file}`;
@@ -66,11 +62,11 @@ export function FileRehearsalPage({ job, file }: { job: JobView; file: number })
       </Trouble>
     );
   }
-  if (!kept || !data) return <Waiting what="Reading the print file" />;
+  if (!kept || !moves) return <Waiting what="Reading the print file" />;
   return (
     <Rehearsal
       job={job}
-      data={data}
+      data={moves}
       file={file}
       of={`of ${kept.file.name}`}
       score={<FileScore job={job} report={kept.report} layer={layer} setLayer={setLayer} height={149} />}

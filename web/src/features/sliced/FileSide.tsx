@@ -26,7 +26,7 @@ export function FileSide({ job, view, layer, hasPlan }: { job: JobView; view: Ke
         <p className="figure text-[12.5px] text-soft">
           {fileSize(file.bytes)} · {counted(report.layers.length, "layer")} · {counted(report.changes.length, "change")}
         </p>
-        <div className="mt-1.5 flex items-center gap-4 text-[12.5px] font-semibold text-plum">
+        <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 whitespace-nowrap text-[12.5px] font-semibold text-plum">
           <a href={api.keptUrl(job.id, file.id, "print.gcode")} download className="hover:underline">
             Save it
           </a>

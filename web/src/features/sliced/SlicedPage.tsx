@@ -1,6 +1,5 @@
 import type { JobView } from "../../api/generated/JobView";
-import { usePlan } from "../../api/queries";
-import { useKeptFile, useKeptMoves } from "../../api/sliced";
+import { useKeptFile } from "../../api/sliced";
 import { useBench } from "../../state/bench";
 import { go } from "../../state/route";
 import { Button } from "../../ui/Button";
@@ -12,12 +11,7 @@ import { FileScore } from "./FileScore";
 
 /** A print file from elsewhere on the job's printer: its score, its beads, what is to be said of it, and what can be made of it. */
 export function SlicedPage({ job, file }: { job: JobView; file: number }) {
-  const plan = usePlan(job.id).data;
-  const against = `${job.revision} ${plan?.state}`;
-  const view = useKeptFile(job.id, file, against);
-  const kept = view.data?.file.id === file ? view.data : undefined;
-  const said = kept && `${against} ${JSON.stringify([kept.file.tools, kept.file.turns])}`;
-  const data = useKeptMoves(job.id, file, said).data;
+  const { plan, view, kept, moves } = useKeptFile(job, file);
   const layers = kept?.report.layers ?? [];
   const layer = Math.min(
     useBench((s) => s.layer),
@@ -41,8 +35,8 @@ export function SlicedPage({ job, file }: { job: JobView; file: number }) {
       </section>
       <section className="flex min-h-0 min-w-0 flex-col bg-bench" aria-label="Beads of the file">
         <div className="min-h-0 flex-1">
-          {data && here ? (
-            <BeadsPane job={job} data={data} layer={layer} topMm={here.z1_mm} isStale={view.isFetching} hasKinds={false} />
+          {moves && here ? (
+            <BeadsPane job={job} data={moves} layer={layer} topMm={here.z1_mm} isStale={view.isFetching} hasKinds={false} />
           ) : (
             <Waiting what={here ? "Drawing the moves" : "Nothing is laid in this file"} />
           )}

@@ -113,7 +113,7 @@ impl Rehearsal {
 
     pub(super) fn lay(&mut self, to: [f64; 2], mm3: f64, width: f64) {
         let from = [self.at[0], self.at[1]];
-        self.meets(to);
+        self.meets([to[0], to[1], self.at[2]]);
         let off = self.off();
         let out = self.feed(mm3);
         (self.at[0], self.at[1]) = (to[0], to[1]);
@@ -125,7 +125,7 @@ impl Rehearsal {
             self.missing_mm += length;
             return;
         }
-        self.standing.lay(from, to, self.at[2]);
+        self.standing.lay(from, to, [self.at[2]; 2]);
         let is_aside = |p: [f64; 2]| {
             let holds =
                 |[low, high]: &[[f64; 2]; 2]| (0..2).all(|i| p[i] >= low[i] && p[i] <= high[i]);
@@ -146,20 +146,19 @@ impl Rehearsal {
         }
     }
 
-    /// Whether the nozzle meets what stands on its way.
-    pub(super) fn meets(&mut self, to: [f64; 2]) {
+    /// Whether nozzle or head meet what stands on their way; straight up nothing does.
+    pub(super) fn meets(&mut self, to: [f64; 3]) {
         let [x, y, z] = self.at;
         let really = |p: [f64; 2]| [p[0] + self.aside[0], p[1] + self.aside[1]];
-        let (from, to) = (really([x, y]), really(to));
-        let what = match self.standing.meets(from, to, z) {
-            Some(_) => "The nozzle",
-            None => {
-                let head = self.setup.printer.head();
-                match self.standing.meets_head(from, to, [z, z], &head) {
-                    Some(_) => "The head",
-                    None => return,
-                }
-            }
+        let (from, down) = (really([x, y]), [z, to[2]]);
+        let to = really([to[0], to[1]]);
+        let head = self.setup.printer.head();
+        let what = if self.standing.meets(from, to, down).is_some() {
+            "The nozzle"
+        } else if self.standing.meets_head(from, to, down, &head).is_some() {
+            "The head"
+        } else {
+            return;
         };
         self.touched += 1;
         if self.touched_lines.len() < 5 {

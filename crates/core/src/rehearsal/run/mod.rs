@@ -231,10 +231,15 @@ impl Rehearsal {
             }
             Step::Lay { to, mm3, width, .. } => self.lay(*to, *mm3, *width),
             Step::Travel { to, .. } => {
-                self.meets(*to);
+                self.meets([to[0], to[1], self.at[2]]);
                 (self.at[0], self.at[1]) = (to[0], to[1]);
             }
-            Step::Height { to, .. } => self.at[2] = *to,
+            Step::Height { to, .. } => {
+                if *to < self.at[2] {
+                    self.meets([self.at[0], self.at[1], *to]);
+                }
+                self.at[2] = *to;
+            }
             Step::Pull { mm, .. } => {
                 let mm3 = mm * self.section_mm2();
                 let melt = self.melt();
