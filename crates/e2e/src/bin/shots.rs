@@ -26,6 +26,10 @@ async fn main() -> Result<()> {
     let browser = Browser::start().await?;
     let client = &browser.client;
     let save = async |name: &str| -> Result<()> {
+        let seen = "return [...document.images].every(i => i.complete || i.getBoundingClientRect().top > innerHeight)";
+        while client.execute(seen, Vec::new()).await? != json!(true) {
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        }
         tokio::time::sleep(DRAWN).await;
         let file = folder.join(format!("{name}.png"));
         std::fs::write(&file, client.screenshot().await?)
