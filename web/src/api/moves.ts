@@ -3,15 +3,26 @@ import { useNotice } from "../state/notice";
 import { takeJob } from "./answers";
 import { api, Refused } from "./client";
 import type { JobView } from "./generated/JobView";
+import type { PlanView } from "./generated/PlanView";
 import type { SetPrinting } from "./generated/SetPrinting";
 import { readMoves } from "./moveData";
 import { keys } from "./queries";
 
 /** How far the moves of the print are, and what they come to; asks again by itself while they are being made. */
-export const useMoves = (id: number, revision: number | undefined, isOn: boolean) =>
-  useQuery({
+export function useMoves(id: number, revision: number | undefined, isOn: boolean) {
+  const queries = useQueryClient();
+  return useQuery({
     queryKey: ["moves", id, revision],
-    queryFn: () => api.moves(id, false),
+    queryFn: async () => {
+      const view = await api.moves(id, false);
+      const plan = queries.getQueryData<PlanView>(keys.plan(id));
+      // From now on times are theirs.
+      if (view.state === "ready" && plan?.state === "ready" && plan.moves_s === null) {
+        void queries.invalidateQueries({ queryKey: keys.plan(id) });
+        void queries.invalidateQueries({ queryKey: ["ways", id] });
+      }
+      return view;
+    },
     enabled: isOn && revision !== undefined,
     placeholderData: (old) => old,
     gcTime: 10_000,
@@ -20,6 +31,7 @@ export const useMoves = (id: number, revision: number | undefined, isOn: boolean
       return state === "working" ? 200 : state === "waiting" ? 300 : false;
     },
   });
+}
 
 /** All moves, once they are made. */
 export const useMoveData = (id: number, revision: number | undefined, isReady: boolean) =>

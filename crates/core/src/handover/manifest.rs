@@ -3,8 +3,8 @@
 use super::print::PrintFile;
 use crate::job::Job;
 use crate::layers::TIE_MM;
-use crate::machine::Spool;
-use crate::paths::{Asked, PrintScript, Step, bin};
+use crate::machine::{Spool, bin};
+use crate::paths::{Asked, PrintScript, Step};
 use crate::plan::Filament;
 use serde_json::{Value, json};
 

@@ -10,10 +10,10 @@ use crate::advice::{CheckedPlan, task};
 use crate::formats::{write_stl, zip_files};
 use crate::gcode::{Allowed, Dialect, Standing, check_written, plain, words};
 use crate::job::Job;
-use crate::machine::Spool;
+use crate::machine::{Spool, bin};
 use crate::paths::{
-    Asked, LayerBeads, Pace, PrintScript, SlotWords, Step, beads, beads_of_layer, bin,
-    check_scripts, pace,
+    Asked, LayerBeads, Pace, PrintScript, SlotWords, Step, beads, beads_of_layer, check_scripts,
+    pace,
 };
 use crate::plan::{Filament, Planner, Task};
 use crate::{Problem, counted};

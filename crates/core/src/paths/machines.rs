@@ -1,10 +1,9 @@
 //! What differs from kind to kind of machine: how a print begins and ends, and how filament is changed.
 
-use super::nozzle::CLEAR_MM;
 use super::steps::Step;
 use super::tower::TowerLine;
 use super::writer::{Passage, Writer};
-use crate::machine::Printer;
+use crate::machine::{CLEAR_MM, bin, park};
 use crate::plan::Swap;
 
 impl Writer<'_> {
@@ -39,6 +38,17 @@ impl Writer<'_> {
         if by_tool {
             let tool = self.tool_of(slot);
             self.nozzle.say(Step::Select { tool });
+        }
+        if has_tools {
+            // The others are as warm as they stand when their turn comes.
+            let needs = self.asked.plan.needs.iter();
+            for other in needs.filter(|n| n.model_g > 0.0 && n.slot != slot) {
+                self.nozzle.say(Step::Heat {
+                    tool: Some(other.slot - 1),
+                    c: self.words(other.slot).nozzle_c - printer.printing.standby_c,
+                    waits: false,
+                });
+            }
         }
         let tool = has_tools.then_some(slot - 1);
         self.nozzle.say(Step::Heat {
@@ -218,18 +228,4 @@ impl Writer<'_> {
             });
         }
     }
-}
-
-/// The box of the bed into which plastic is pressed, where there is a bin: where the maker says, or the back right corner; low and
-/// high corner, mm.
-pub fn bin(printer: &Printer) -> [f64; 4] {
-    const SIDE_MM: f64 = 10.0;
-    let corner = [0, 1].map(|i| printer.bed_mm[i] - SIDE_MM - 2.0);
-    let [x, y] = printer.printing.bin_at_mm.unwrap_or(corner);
-    [x, y, x + SIDE_MM, y + SIDE_MM]
-}
-
-/// Where a person can reach the nozzle: in the middle of the front, mm.
-pub fn park(printer: &Printer) -> [f64; 2] {
-    [0.5 * printer.bed_mm[0], 5.0]
 }

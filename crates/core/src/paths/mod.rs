@@ -29,8 +29,6 @@ mod zones;
 
 pub use bead::{Bead, BeadKind, Joint};
 pub use layer::SlotBeads;
-pub use machines::{bin, park};
-pub use nozzle::CLEAR_MM;
 pub use pace::{Pace, pace};
 pub use safety::check_scripts;
 pub use script::{Asked, PrintScript, SlotWords};

@@ -3,13 +3,7 @@
 use super::bead::{Bead, BeadKind, way};
 use super::steps::Step;
 use super::ways::Ways;
-use crate::machine::Printer;
-
-/// Height above everything that stands at which things are done that take a while, mm.
-pub const CLEAR_MM: f64 = 2.0;
-
-/// Speed of going up and down, mm/s (common practice, no source).
-const LIFT_MM_S: f64 = 10.0;
+use crate::machine::{LIFT_MM_S, Printer};
 
 /// Writes steps.
 pub(super) struct Nozzle<'a> {

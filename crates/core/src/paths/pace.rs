@@ -70,7 +70,8 @@ fn moves(steps: &[Step], printer: &Printer) -> (Vec<Move>, Vec<usize>, Pace, Vec
     };
     let mut at = [0.0; 3];
     let mut stops = true;
-    let mut c: Vec<f64> = Vec::new();
+    // Of each tool; not known before it is told.
+    let mut c: Vec<Option<f64>> = Vec::new();
     for (index, step) in steps.iter().enumerate() {
         let (to, speed, filament) = match step {
             Step::Lay { to, speed, .. } => ([to[0], to[1], at[2]], *speed, 0.0),
@@ -91,15 +92,15 @@ fn moves(steps: &[Step], printer: &Printer) -> (Vec<Move>, Vec<usize>, Pace, Vec
             Step::Heat { tool, c: to, waits } => {
                 let tool = usize::from(tool.unwrap_or(0));
                 if c.len() <= tool {
-                    c.resize(tool + 1, *to);
+                    c.resize(tool + 1, None);
                 }
                 if *waits {
-                    let wait = (to - c[tool]).abs() / printer.heat_c_s;
+                    let wait = c[tool].map_or(0.0, |c| (to - c).abs()) / printer.heat_c_s;
                     seconds[index] += wait;
                     total.heating_s += wait;
                     stops = true;
                 }
-                c[tool] = *to;
+                c[tool] = Some(*to);
                 continue;
             }
             Step::Home { .. } | Step::Bed { .. } | Step::Passage { .. } => {

@@ -1,8 +1,8 @@
 //! What a print file cannot tell a printer yet. What a file would do to it is looked for in the file as it is written, where words are made.
 
-use super::machines::bin;
 use super::script::Asked;
 use crate::Problem;
+use crate::machine::bin;
 use crate::plan::PlanReload;
 
 /// What is pressed out keeps so far off the print, mm (common practice, no source).

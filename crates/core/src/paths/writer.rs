@@ -3,14 +3,14 @@
 use super::bead::{Bead, way};
 use super::edges::{prime, skirt};
 use super::layer::SlotBeads;
-use super::nozzle::{CLEAR_MM, Nozzle};
+use super::nozzle::Nozzle;
 use super::pool::Pool;
 use super::route::{Seams, in_order, islands_in_order};
 use super::script::{Asked, SlotWords};
 use super::steps::Step;
 use super::tower::TowerLine;
 use super::ways::Ways;
-use crate::machine::filled;
+use crate::machine::{CLEAR_MM, filled};
 use crate::plan::Swap;
 use crate::rules::Takes;
 use crate::shapes::Area;

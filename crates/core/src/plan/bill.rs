@@ -1,6 +1,7 @@
 //! Time, grams and price.
 
 use super::filament::Filament;
+use super::tower::Rows;
 use super::types::{Bill, PurgeSplit, SlotNeed, Times};
 use crate::machine::Printer;
 
@@ -23,6 +24,8 @@ pub(super) struct LayerWork {
     /// What may be printed of purge because it is marked to take it, per slot, and of that its infill.
     pub(super) marked_mm3: Vec<[f64; 2]>,
     pub(super) swaps: Vec<SwapWork>,
+    /// How the tower is laid here, if there is one.
+    pub(super) rows: Option<Rows>,
     /// Tower plastic beside the purge, and the slot it comes from.
     pub(super) tower_mm3: f64,
     pub(super) tower_slot: u8,
@@ -30,6 +33,19 @@ pub(super) struct LayerWork {
 
 /// Slower than by this plastic sticks to the nozzle (common practice, no source).
 const MOST_SLOWER: f64 = 7.0;
+
+/// Time of laying so much plastic into a tower, s: as fast as its lines can be laid and plastic melts.
+fn into_tower_s(mm3: f64, rows: Option<Rows>, height_mm: f64, printer: &Printer) -> f64 {
+    let printing = &printer.printing;
+    let line_mm2 = printer.line_width_mm * height_mm;
+    let mm3_s = (line_mm2 * printing.travel_mm_s)
+        .min(printing.most_flow_mm3_s)
+        .min(printer.purge_mm3_s);
+    match rows {
+        Some(rows) => rows.laying_s(mm3 / line_mm2, mm3_s / line_mm2, printing),
+        None => mm3 / mm3_s,
+    }
+}
 
 /// One swap.
 #[derive(Debug, Clone, Copy)]
@@ -39,20 +55,21 @@ pub(super) struct SwapWork {
     pub(super) split: PurgeSplit,
     /// Height of its layer, mm.
     pub(super) height_mm: f64,
+    /// How the tower is laid on its layer, if there is one.
+    pub(super) rows: Option<Rows>,
     pub(super) heat_s: f64,
+    /// Going to where it is changed and pressed out, and back, s.
+    pub(super) way_s: f64,
     /// Whether a spool is put in by hand first.
     pub(super) is_reload: bool,
 }
 
 impl SwapWork {
-    /// Time of pressing out what does not become infill, s: into a tower as fast as its lines can be laid and plastic melts.
+    /// Time of pressing out what does not become infill, s.
     pub(super) fn purging_s(&self, printer: &Printer) -> f64 {
-        let printing = &printer.printing;
-        let line_mm2 = printer.line_width_mm * self.height_mm;
-        let laid_mm3_s = (line_mm2 * printing.travel_mm_s).min(printing.most_flow_mm3_s);
-        let into_tower_mm3_s = printer.purge_mm3_s.min(laid_mm3_s);
         let tower_mm3 = self.split.tower_mm3;
-        tower_mm3 / into_tower_mm3_s + (self.split.waste_mm3() - tower_mm3) / printer.purge_mm3_s
+        into_tower_s(tower_mm3, self.rows, self.height_mm, printer)
+            + (self.split.waste_mm3() - tower_mm3) / printer.purge_mm3_s
     }
 
     /// All its time, s.
@@ -69,7 +86,8 @@ impl SwapWork {
 impl LayerWork {
     /// What the layer takes, s. A line of width w and height h at speed v lays down w·h·v mm³ each second, no more than melts, no
     /// faster than the first layer may be laid; a layer that would be done before it sets is slowed down. Accelerations are in the
-    /// printer's time factor, travels in its time per layer.
+    /// printer's time factor, but for the tower's, whose rows are known; travels are in its time per
+    /// layer, but for the ways of its swaps.
     pub(super) fn times(&self, printer: &Printer) -> Times {
         let line_mm2 = printer.line_width_mm * self.height_mm;
         let printing = &printer.printing;
@@ -80,10 +98,12 @@ impl LayerWork {
             };
             (line_mm2 * speed).min(printing.most_flow_mm3_s) / printer.time_factor
         };
+        let ways_s: f64 = self.swaps.iter().map(|s| s.way_s).sum();
         let mut times = Times {
-            layers_s: self.visits as f64 * printer.layer_change_s * printer.time_factor,
+            layers_s: (self.visits as f64 * printer.layer_change_s + ways_s) * printer.time_factor,
             walls_s: self.solid_mm3 / at(printer.wall_speed_mm_s),
-            tower_s: self.tower_mm3 / at(printer.wall_speed_mm_s),
+            tower_s: into_tower_s(self.tower_mm3, self.rows, self.height_mm, printer)
+                * printer.time_factor,
             infill_s: self.sparse_mm3 / at(printer.infill_speed_mm_s),
             ..Times::default()
         };
@@ -154,8 +174,11 @@ pub(super) fn bill(
     needs: &[SlotNeed],
 ) -> Bill {
     let mut bill = Bill::default();
+    let profile = printer.profile();
+    // A file that says which filament is wanted says so of the first as well.
+    let puts_in = !profile.is_by_hand && !profile.splices && !profile.jets;
     let mut times = Times {
-        start_s: printer.start_s,
+        start_s: printer.start_s + if puts_in { printer.swap_s } else { 0.0 },
         ..Times::default()
     };
     let mut reloads = 0;

@@ -9,11 +9,11 @@ use super::prices::Prices;
 use super::print::Print;
 use super::task::{Task, TaskRegion};
 use super::thin::too_thin;
-use super::tower::tower;
-use super::types::{Plan, PlanLayer, PlanReload, RegionTotal, Swap};
+use super::tower::{Rows, tower};
+use super::types::{Plan, PlanLayer, PlanReload, RegionTotal, Swap, Tower};
 use crate::Problem;
 use crate::layers::LayerShare;
-use crate::machine::Printer;
+use crate::machine::{Printer, bin, park, there_and_back_s};
 use crate::order::fewest_reloads;
 use std::collections::BTreeMap;
 
@@ -45,18 +45,21 @@ pub(crate) fn plan_of(print: &Print<'_>) -> Result<Plan, Problem> {
             swap.extra_mm3 += mm3;
         }
     }
-    share_out(print, &order, &mut swaps, &mut work);
-    let into_tower: Vec<(f64, f64)> = work
-        .iter()
-        .map(|w| {
-            let mm3 = w.swaps.iter().map(|s| s.split.tower_mm3).sum();
-            (w.height_mm, mm3)
-        })
-        .collect();
-    let (tower, added) = tower(&into_tower, task);
-    for (layer, mm3) in work.iter_mut().zip(added) {
-        layer.tower_mm3 = mm3;
+    share_out(print, &order, &mut swaps);
+    let mut into_tower: Vec<(f64, f64)> = work.iter().map(|w| (w.height_mm, 0.0)).collect();
+    for swap in &swaps {
+        into_tower[swap.layer].1 += swap.split.tower_mm3;
     }
+    let (tower, added) = tower(&into_tower, task);
+    let line_mm = task.printer.line_width_mm;
+    for (layer, (mm3, (height_mm, purge_mm3))) in
+        work.iter_mut().zip(added.into_iter().zip(into_tower))
+    {
+        layer.tower_mm3 = mm3;
+        let all_mm = (mm3 + purge_mm3) / (height_mm * line_mm);
+        layer.rows = tower.as_ref().map(|t| Rows::of(t.side_mm, line_mm, all_mm));
+    }
+    take_time(task, tower.as_ref(), &mut swaps, &mut work);
     let layers = layers(print, &order, &work);
     let needs = needs(&work, print.filaments);
     Ok(Plan {
@@ -138,10 +141,9 @@ fn walk(
     (swaps, work)
 }
 
-/// Says for every swap where its purge goes and how long it takes.
-fn share_out(print: &Print<'_>, order: &Ordering, swaps: &mut [Swap], work: &mut [LayerWork]) {
+/// Says for every swap where its purge goes.
+fn share_out(print: &Print<'_>, order: &Ordering, swaps: &mut [Swap]) {
     let mut places = Places::new(print, order.is_by_passes);
-    let printer = &print.task.printer;
     for swap in swaps {
         let to = swap.to - 1;
         let filament = &print.filaments[to as usize];
@@ -153,15 +155,45 @@ fn share_out(print: &Print<'_>, order: &Ordering, swaps: &mut [Swap], work: &mut
             .reloads
             .as_ref()
             .is_some_and(|r| r.layers[swap.layer].iter().any(|r| r.slot == to));
+    }
+}
+
+/// Says for every swap how long it takes, and adds it to the work of its layer.
+fn take_time(task: &Task, tower: Option<&Tower>, swaps: &mut [Swap], work: &mut [LayerWork]) {
+    let printer = &task.printer;
+    let profile = printer.profile();
+    let middle = task.footprint.centre();
+    let far = |from: [f64; 2], to: [f64; 2]| (to[0] - from[0]).hypot(to[1] - from[1]);
+    let on_bed = [0, 1].map(|i| 0.5 * printer.bed_mm[i]);
+    let to_tower_mm = tower
+        .and_then(|t| t.at)
+        .map(|at| far([middle[0], middle[1]], at));
+    let [x0, y0, x1, y1] = bin(printer);
+    let to_bin_mm = far(on_bed, [0.5 * (x0 + x1), 0.5 * (y0 + y1)]);
+    let to_park_mm = far(on_bed, park(printer));
+    for swap in swaps {
+        let to_place_mm = match &swap.split {
+            split if split.tower_mm3 > 0.0 => to_tower_mm,
+            split if split.bin_mm3 > 0.0 => Some(to_bin_mm),
+            _ => None,
+        };
+        // A pass of its own goes to nobody.
+        let is_at_pause = profile.is_by_hand && !profile.prints_in_passes;
+        let ways_mm = to_place_mm
+            .into_iter()
+            .chain(is_at_pause.then_some(to_park_mm));
+        let layer = &mut work[swap.layer];
         let done = SwapWork {
-            to,
-            height_mm: print.height_mm(swap.layer),
+            to: swap.to - 1,
+            height_mm: layer.height_mm,
             split: swap.split,
+            rows: layer.rows,
             heat_s: swap.heat_s,
+            way_s: ways_mm.map(|mm| there_and_back_s(printer, mm)).sum(),
             is_reload: swap.is_reload,
         };
         swap.seconds = done.seconds(printer);
-        work[swap.layer].swaps.push(done);
+        layer.swaps.push(done);
     }
 }
 

@@ -100,6 +100,14 @@ impl Filament {
         known.unwrap_or(UNKNOWN_C)
     }
 
+    /// By how much a nozzle that has printed another is heated or cooled before it prints this one, °C; none for less than is worth a
+    /// wait.
+    pub(crate) fn wait_c(&self, before: &Filament) -> f64 {
+        const WORTH_C: f64 = 0.5;
+        let c = (self.nozzle_c() - before.nozzle_c()).abs();
+        if c > WORTH_C { c } else { 0.0 }
+    }
+
     /// The hottest it may be, °C: what its spool says, or its own where nothing is known.
     pub fn hottest_c(&self) -> f64 {
         let known = self.plastic.as_ref().map(|(_, c)| c[1]);

@@ -94,11 +94,12 @@ impl<'a> Prices<'a> {
             };
             return SwapPrice {
                 purge_mm3,
-                ..SwapPrice::default()
+                extra_mm3: 0.0,
+                heat_s: printer.printing.standby_c / printer.heat_c_s,
             };
         }
         let gap_c = gap(old, new);
-        let heat_s = gap_c / printer.heat_c_s;
+        let heat_s = new.wait_c(old) / printer.heat_c_s;
         if rules.is_quick {
             return SwapPrice {
                 heat_s,

@@ -2,6 +2,7 @@
 
 use super::task::Task;
 use super::types::Tower;
+use crate::machine::Printing;
 
 /// Smallest side that stands by itself, mm (common practice, no source).
 const LEAST_SIDE_MM: f64 = 12.0;
@@ -62,6 +63,41 @@ pub(super) fn tower(layers: &[(f64, f64)], task: &Task) -> (Option<Tower>, Vec<f
         idle_layers: layers[..=last].iter().filter(|l| l.1 <= 0.0).count(),
     };
     (Some(tower), added)
+}
+
+/// The rows in which a tower is laid on one layer.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Rows {
+    /// How long each is, mm.
+    long_mm: f64,
+    /// How far one is from the next, mm.
+    apart_mm: f64,
+}
+
+impl Rows {
+    /// Those of a layer that lays so many millimetres of line on a square.
+    pub(super) fn of(side_mm: f64, line_mm: f64, all_mm: f64) -> Rows {
+        let long_mm = (side_mm - line_mm).max(line_mm);
+        Rows {
+            long_mm,
+            apart_mm: (long_mm * side_mm / all_mm.max(1e-9)).clamp(line_mm, long_mm),
+        }
+    }
+
+    /// Time of laying a length in them, s: at the end of each the nozzle turns twice, no faster than a right angle allows.
+    pub(super) fn laying_s(&self, length_mm: f64, speed_mm_s: f64, printing: &Printing) -> f64 {
+        let a = printing.acceleration_mm_s2;
+        // Sine of half a right angle, by the same rule as the moves have (`paths::pace`).
+        let half = std::f64::consts::FRAC_1_SQRT_2;
+        let corner = (a * printing.junction_mm * half / (1.0 - half)).sqrt();
+        let corner = corner.min(speed_mm_s);
+        let leg_s = |mm: f64| {
+            let top = (a * mm + corner * corner).sqrt().min(speed_mm_s);
+            let ramps_mm = (top * top - corner * corner) / a;
+            2.0 * (top - corner) / a + (mm - ramps_mm).max(0.0) / top
+        };
+        length_mm / (self.long_mm + self.apart_mm) * (leg_s(self.long_mm) + leg_s(self.apart_mm))
+    }
 }
 
 /// Middle of a place on the bed for a square, clear of all pieces, where the layers have their x and y; the models stand

@@ -120,10 +120,14 @@ fn time_follows_from_volumes_and_speeds() {
         50.0 * 0.15 * 0.2 / (0.4 * 0.2 * 90.0),
     );
     assert!(first > 6.0 && solid + sparse < 6.0 && 9.0 * (solid + sparse) > 6.0);
-    // Levelling and heating before the start take 150 s, each layer 2 s more.
+    // Levelling and heating before the start take 150 s, putting the first filament in 35 s, each layer 2 s more.
     let one = [100.0, 0.0, 0.0, 0.0];
     let p = planned(&job(), &[one]);
-    assert_relative_eq!(p.bill.time_s, 150.0 + 2.0 + first, max_relative = 1e-12);
+    assert_relative_eq!(
+        p.bill.time_s,
+        150.0 + 35.0 + 2.0 + first,
+        max_relative = 1e-12
+    );
     assert_relative_eq!(p.bill.times.sum(), p.bill.time_s);
     let small = planned(&job(), &[one, one]);
     assert_relative_eq!(

@@ -8,7 +8,7 @@ use rstest::rstest;
 use std::collections::HashMap;
 use std::sync::{Arc, LazyLock, Mutex, OnceLock};
 use varichrom_core::advice::{CheckedPlan, planned};
-use varichrom_core::handover::{PrintFiles, job_beads, job_scripts, print_files};
+use varichrom_core::handover::{MovesOf, PrintFiles, job_beads, job_scripts, print_files};
 use varichrom_core::job::{Edit, History, Job, ModelEdit, SlotEdit};
 use varichrom_core::machine::{
     HandSwap, MachineKind, Printer, Printing, Seam, SkinFill, SparseFill,
@@ -203,6 +203,24 @@ fn plastic_and_purge_are_laid_as_planned(#[case] name: &str, #[case] kind: Machi
     assert_eq!(purged.len(), made.plan.swaps.len());
     for (laid, swap) in purged.iter().zip(&made.plan.swaps) {
         assert_relative_eq!(*laid, swap.split.tower_mm3, epsilon = 0.1);
+    }
+}
+
+/// Changing, pressing out and heating are reckoned from the layers as the moves take them.
+#[rstest]
+#[case::rows_and_heat("Pier light", MachineKind::Feeder)]
+#[case::from_standby("Pier light", MachineKind::Tools)]
+#[case::wide_rows("Gull", MachineKind::Feeder)]
+fn changes_take_as_long_as_they_were_planned(#[case] name: &str, #[case] kind: MachineKind) {
+    let made = Made::demo(name, kind);
+    let figures = &made.files().figures;
+    for (of, most) in [(MovesOf::Swaps, 0.01), (MovesOf::Start, 1e-6)] {
+        let found = figures.iter().find(|f| f.of == of).expect("a figure");
+        assert_relative_eq!(
+            found.planned.expect("planned"),
+            found.moves,
+            max_relative = most
+        );
     }
 }
 

@@ -137,6 +137,7 @@ impl Session {
         let mut finished = self.planning.finished.subscribe();
         // Running out of time is fine: the answer then says how far it is.
         let _ = tokio::time::timeout(MOMENT, finished.wait_for(|of| *of >= revision)).await;
+        let moves_s = self.times_by_moves(revision).map(|t| t[0]);
         let state = lock(&self.planning.state);
         match &state.outcome {
             Some((of, outcome)) if *of >= revision => match outcome {
@@ -144,6 +145,7 @@ impl Session {
                     revision: *of,
                     plan: Box::new(plan.as_ref().clone()),
                     change: *change,
+                    moves_s: moves_s.filter(|_| *of == revision),
                 },
                 Outcome::Stopped => PlanView::Stopped { revision: *of },
                 Outcome::Failed(problem) => PlanView::Failed {

@@ -13,7 +13,7 @@ use crate::wire::{
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use varichrom_core::Problem;
-use varichrom_core::handover::{PrintFiles, job_layer_beads, moves_bytes, print_files};
+use varichrom_core::handover::{MovesOf, PrintFiles, job_layer_beads, moves_bytes, print_files};
 use varichrom_core::job::Job;
 use varichrom_core::machine::file_stem;
 use varichrom_core::paths::Bead;
@@ -116,6 +116,13 @@ impl Session {
     pub(super) fn made(&self, revision: u32) -> Option<Made> {
         let seen = |_, _: f64, found: &[Made]| found.first().cloned();
         self.printing.0.seen(revision, "", seen)
+    }
+
+    /// How long the print takes by its moves, and as planned from its layers, s; none while they are not made.
+    pub(super) fn times_by_moves(&self, revision: u32) -> Option<[f64; 2]> {
+        let made = self.made(revision)?.ok()?;
+        let time = made.figures.iter().find(|f| f.of == MovesOf::Time)?;
+        Some([time.moves, time.planned?])
     }
 
     /// All files that print the job as it stands; given up when nobody wants them any more.

@@ -113,12 +113,28 @@ impl Session {
             let (session, workshop) = (self.clone(), workshop.clone());
             tokio::task::spawn_blocking(move || session.try_ways(&workshop, &stop, &planned, all));
         }
+        let later_s = self.later_s(revision);
+        let as_shown = |tried: &TriedWay| {
+            let mut tried = tried.clone();
+            if let Some(figures) = &mut tried.figures {
+                figures.time_s += later_s * f64::from(figures.pieces);
+            }
+            tried
+        };
         Ok(search.seen(revision, "", |state, done, found| WaysView {
             revision,
             state,
             done,
-            ways: found.to_vec(),
+            ways: found.iter().map(as_shown).collect(),
         }))
+    }
+
+    /// By how much one piece is done later by its moves than by its plan, s, once they are made: other ways are done later by as much,
+    /// so that what is compared is the time that the bill shows.
+    fn later_s(&self, revision: u32) -> f64 {
+        let times = self.times_by_moves(revision);
+        let pieces = self.with_job(|job| job.copies.count());
+        times.map_or(0.0, |[moves, planned]| moves - planned) / f64::from(pieces.max(1))
     }
 
     fn try_ways(
@@ -186,7 +202,11 @@ impl Session {
             varichrom_core::advice::planned(&mut planned.planner, &job, &planned.rack, &|_| go_on())
         });
         match plan {
-            Ok(plan) => Ok(Some(WayFigures::of(&job, &plan))),
+            Ok(plan) => {
+                let mut figures = WayFigures::of(&job, &plan);
+                figures.time_s += self.later_s(revision) * f64::from(figures.pieces);
+                Ok(Some(figures))
+            }
             Err(p) if p.is_stopped() => Ok(None),
             Err(p) => Err(p.into()),
         }

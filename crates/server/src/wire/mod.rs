@@ -378,6 +378,8 @@ pub enum PlanView {
         plan: Box<CheckedPlan>,
         /// What the last change did to the bill: new less old; none for the first plan.
         change: Option<BillChange>,
+        /// Time by the moves, s, once they are made.
+        moves_s: Option<f64>,
     },
 }
 

@@ -126,6 +126,36 @@ async fn ways_fill_in_and_choosing_one_brings_about_its_figures() {
     }
 }
 
+/// Once the moves are made the bill has their time, and the ways are told by the same measure.
+#[tokio::test(flavor = "multi_thread")]
+async fn ways_are_told_in_the_time_of_the_bill() {
+    let server = Server::new();
+    let id = block(&server).await;
+    let plan = format!("/api/jobs/{id}/plan");
+    let ways = format!("{plan}/ways");
+    let time = |view: &Value, key: &str| {
+        let rows = view["ways"].as_array().expect("ways");
+        let row = rows.iter().find(|w| w["way"]["key"] == key).expect(key);
+        row["figures"]["time_s"].as_f64().expect("a time")
+    };
+    let before = ended(&server, &ways).await;
+    let view = get(&server, &plan).await;
+    assert!(view["moves_s"].is_null(), "{view}");
+    let planned = view["plan"]["bill"]["time_s"].as_f64().expect("a time");
+    assert!((time(&before, "now") - planned).abs() < 1e-9);
+    let made = ended(&server, &format!("/api/jobs/{id}/moves")).await;
+    let figures = made["figures"].as_array().expect("figures");
+    let moves = figures.iter().find(|f| f["of"] == "time").expect("time");
+    let view = get(&server, &plan).await;
+    assert_eq!(view["moves_s"], moves["moves"]);
+    let moves = moves["moves"].as_f64().expect("a time");
+    assert!(moves > planned);
+    let after = ended(&server, &ways).await;
+    assert!((time(&after, "now") - moves).abs() < 1e-6);
+    let later = time(&after, "pieces-4") - time(&before, "pieces-4");
+    assert!((later - 4.0 * (moves - planned)).abs() < 1e-6, "{later}");
+}
+
 /// Where a change would be moved to is tried first; nothing changes by it, and the edit then gives the figures that were said.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_change_that_is_still_moved_about_is_told_what_it_comes_to() {

@@ -38,4 +38,8 @@ plan: Plan,
 /**
  * What the last change did to the bill: new less old; none for the first plan.
  */
-change: BillChange | null, };
+change: BillChange | null, 
+/**
+ * Time by the moves, s, once they are made.
+ */
+moves_s: number | null, };

@@ -1,8 +1,6 @@
 import type { ReactNode } from "react";
 import type { JobView } from "../../api/generated/JobView";
 import type { PlanView } from "../../api/generated/PlanView";
-import { useMoves } from "../../api/moves";
-import { usePlanPanes } from "../../state/planPanes";
 import { change, duration, durationChange, fixed, grams } from "../../ui/format";
 import { Explained } from "../words/Explained";
 import { PlanState } from "../score/PlanState";
@@ -14,10 +12,8 @@ export function BillHead({ job, plan, latest }: { job: JobView; plan: PlanView |
   const isStale = plan?.state !== "ready" || plan.revision < job.revision;
   const bill = latest?.plan.bill;
   const by = isStale ? undefined : (latest?.change ?? undefined);
-  const isInBeads = usePlanPanes((s) => s.isInBeads);
-  const moves = useMoves(job.id, latest?.revision, isInBeads).data;
   // Once the moves are there, the time is theirs.
-  const time = moves?.revision === latest?.revision ? moves?.figures.find((f) => f.of === "time")?.moves : undefined;
+  const time = latest?.moves_s ?? undefined;
   const waste = by && by.purge_g + by.tower_g;
   return (
     <div className="shrink-0 border-b border-line px-4 py-2">

@@ -6,7 +6,7 @@ use super::frame::Frame;
 use crate::Problem;
 use crate::gcode::reader::{Reader, Told};
 use crate::gcode::words::plain;
-use crate::paths::{CLEAR_MM, bin, park};
+use crate::machine::{CLEAR_MM, bin, park};
 
 /// How a colour is changed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -4,8 +4,8 @@ use super::Seen;
 use super::frame::{Frame, number};
 use crate::Problem;
 use crate::gcode::reader::{Reader, Told};
+use crate::machine::CLEAR_MM;
 use crate::machine::Printer;
-use crate::paths::CLEAR_MM;
 use std::fmt::Write;
 
 /// What of a machine was set before a line.
