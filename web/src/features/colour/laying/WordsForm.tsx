@@ -31,14 +31,19 @@ export function WordsForm({ lay }: { lay: Lay }) {
   const [draft, setDraft] = useState<string | null>(null);
   const picker = useRef<HTMLInputElement>(null);
   const set = (change: Partial<Words>) => lay.change({ words: { ...useLaying.getState().words, ...change } });
-  // What is typed shows a moment after the last key.
+  // What is typed shows a moment after the last key, or at once when a button of the pointer goes down: it may put the words somewhere.
   useEffect(() => {
     if (draft === null) return;
-    const wait = window.setTimeout(() => {
+    const take = () => {
       setDraft(null);
       if (draft !== useLaying.getState().words.text) set({ text: draft });
-    }, 250);
-    return () => window.clearTimeout(wait);
+    };
+    const wait = window.setTimeout(take, 250);
+    window.addEventListener("pointerdown", take, true);
+    return () => {
+      window.clearTimeout(wait);
+      window.removeEventListener("pointerdown", take, true);
+    };
   });
   const own = async (file: File | undefined) => {
     if (!file) return;
