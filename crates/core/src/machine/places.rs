@@ -25,11 +25,6 @@ pub fn park(printer: &Printer) -> [f64; 2] {
 /// Time of going to a place so far away and back, each time lifted, s.
 pub fn there_and_back_s(printer: &Printer, far_mm: f64) -> f64 {
     let printing = &printer.printing;
-    let (a, v) = (printing.acceleration_mm_s2, printing.travel_mm_s);
-    let top = v.min((a * far_mm).sqrt());
-    let way_s = match top < v {
-        true => 2.0 * top / a,
-        false => far_mm / v + v / a,
-    };
+    let way_s = printing.leg_s(far_mm, 0.0, printing.travel_mm_s);
     2.0 * (way_s + 2.0 * CLEAR_MM / LIFT_MM_S)
 }

@@ -168,6 +168,24 @@ pub struct Printing {
     pub passages: Passages,
 }
 
+impl Printing {
+    /// Square of the speed at which a corner is passed, mm²/s², from the sine of half the angle between what goes in and what goes out.
+    pub fn corner_speed2(&self, half: f64) -> f64 {
+        self.acceleration_mm_s2 * self.junction_mm * half / (1.0 - half)
+    }
+
+    /// Time of a straight way that begins and ends at one speed and goes no faster than another, s.
+    pub fn leg_s(&self, mm: f64, at_ends_mm_s: f64, most_mm_s: f64) -> f64 {
+        let a = self.acceleration_mm_s2;
+        let top = (a * mm + at_ends_mm_s * at_ends_mm_s).sqrt().min(most_mm_s);
+        if mm <= 0.0 || top <= 0.0 {
+            return 0.0;
+        }
+        let ramps_mm = (top * top - at_ends_mm_s * at_ends_mm_s) / a;
+        2.0 * (top - at_ends_mm_s) / a + (mm - ramps_mm).max(0.0) / top
+    }
+}
+
 impl Default for Printing {
     fn default() -> Self {
         Printing {

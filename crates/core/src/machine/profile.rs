@@ -82,6 +82,13 @@ const fn choice(words: &'static str, kind: MachineKind) -> KindChoice {
     }
 }
 
+impl Profile {
+    /// Whether a word of the file says which slot prints, the first included: not where a person or the strand does.
+    pub fn is_told_slots(&self) -> bool {
+        !self.is_by_hand && !self.splices && !self.jets
+    }
+}
+
 impl MachineKind {
     /// All kinds, as they are chosen.
     pub const CHOICES: [KindChoice; 7] = [

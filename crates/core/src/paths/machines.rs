@@ -25,7 +25,6 @@ impl Writer<'_> {
             self.nozzle.climb(self.standing + CLEAR_MM);
         }
         let has_tools = !profile.rinses;
-        let by_tool = has_tools || profile.mixes.is_some() || self.has_feeder();
         if profile.mixes.is_some() {
             for slot in self.asked.plan.needs.iter().filter(|n| n.model_g > 0.0) {
                 let shares = self.words(slot.slot).shares.clone();
@@ -35,7 +34,7 @@ impl Writer<'_> {
                 });
             }
         }
-        if by_tool {
+        if profile.is_told_slots() {
             let tool = self.tool_of(slot);
             self.nozzle.say(Step::Select { tool });
         }
@@ -64,12 +63,6 @@ impl Writer<'_> {
         }
         self.nozzle.say(Step::Fan { share: 0.0 });
         self.passage(Passage::Start, 0, Some(slot), None);
-    }
-
-    /// Whether a word of the file has another filament put in.
-    fn has_feeder(&self) -> bool {
-        let profile = self.asked.printer().profile();
-        !profile.is_by_hand && !profile.splices && profile.rinses && profile.mixes.is_none()
     }
 
     pub(super) fn end(&mut self, is_last: bool) {

@@ -152,7 +152,7 @@ fn times(moves: &[Move], printing: &Printing) -> Vec<f64> {
         let corner = if half > 0.9999 {
             f64::INFINITY
         } else {
-            a * printing.junction_mm * half / (1.0 - half)
+            printing.corner_speed2(half)
         };
         enter[i + 1] = corner.min(before.speed.min(here.speed).powi(2));
     }

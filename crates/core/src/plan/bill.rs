@@ -174,9 +174,7 @@ pub(super) fn bill(
     needs: &[SlotNeed],
 ) -> Bill {
     let mut bill = Bill::default();
-    let profile = printer.profile();
-    // A file that says which filament is wanted says so of the first as well.
-    let puts_in = !profile.is_by_hand && !profile.splices && !profile.jets;
+    let puts_in = printer.profile().is_told_slots();
     let mut times = Times {
         start_s: printer.start_s + if puts_in { printer.swap_s } else { 0.0 },
         ..Times::default()

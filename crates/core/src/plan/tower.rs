@@ -86,16 +86,10 @@ impl Rows {
 
     /// Time of laying a length in them, s: at the end of each the nozzle turns twice, no faster than a right angle allows.
     pub(super) fn laying_s(&self, length_mm: f64, speed_mm_s: f64, printing: &Printing) -> f64 {
-        let a = printing.acceleration_mm_s2;
-        // Sine of half a right angle, by the same rule as the moves have (`paths::pace`).
+        // Sine of half a right angle.
         let half = std::f64::consts::FRAC_1_SQRT_2;
-        let corner = (a * printing.junction_mm * half / (1.0 - half)).sqrt();
-        let corner = corner.min(speed_mm_s);
-        let leg_s = |mm: f64| {
-            let top = (a * mm + corner * corner).sqrt().min(speed_mm_s);
-            let ramps_mm = (top * top - corner * corner) / a;
-            2.0 * (top - corner) / a + (mm - ramps_mm).max(0.0) / top
-        };
+        let corner = printing.corner_speed2(half).sqrt().min(speed_mm_s);
+        let leg_s = |mm: f64| printing.leg_s(mm, corner, speed_mm_s);
         length_mm / (self.long_mm + self.apart_mm) * (leg_s(self.long_mm) + leg_s(self.apart_mm))
     }
 }

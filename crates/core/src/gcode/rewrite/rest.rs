@@ -4,8 +4,7 @@ use super::Seen;
 use super::frame::{Frame, number};
 use crate::Problem;
 use crate::gcode::reader::{Reader, Told};
-use crate::machine::CLEAR_MM;
-use crate::machine::Printer;
+use crate::machine::{CLEAR_MM, Printer};
 use std::fmt::Write;
 
 /// What of a machine was set before a line.
